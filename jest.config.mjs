@@ -1,0 +1,13 @@
+const transform = { '^.+\\.(ts|tsx|js|mjs)$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } } }] };
+const common = {
+  transform,
+  transformIgnorePatterns: ['/node_modules/(?!(d3-[a-z]+|@tanstack/[a-z-]+|fflate|comlink|dexie|jsonc-parser)/)'],
+  moduleNameMapper: { '^@gentle-compass/core/(.*)$': '<rootDir>/packages/core/src/$1' },
+};
+export default {
+  projects: [
+    { ...common, rootDir: '.', displayName: 'core', testEnvironment: 'node', testMatch: ['<rootDir>/packages/core/src/**/*.test.ts'] },
+    { ...common, rootDir: '.', displayName: 'cli', testEnvironment: 'node', testMatch: ['<rootDir>/packages/cli/src/**/*.test.ts'] },
+    { ...common, rootDir: '.', displayName: 'web', testEnvironment: 'node', testMatch: ['<rootDir>/packages/web/src/**/*.test.ts'] },
+  ],
+};

@@ -1,0 +1,63 @@
+import { Command, CommanderError } from 'commander';
+import { checkCommand } from './check';
+import { predictCommand } from './predict';
+import { readFileSync } from 'node:fs';
+
+/** Raised by a command when its input or call is unusable: exit code 2. */
+export class Unusable extends Error {}
+
+const collectOption = (value: string, before: string[]): string[] => [...before, value];
+
+function program(done: (code: number) => void): Command {
+  const cli = new Command('gentle-compass')
+    .description('Predicts what an OSPF campus comes to rest in, and checks what its routers must agree on.')
+    .exitOverride()
+    .showHelpAfterError('(gentle-compass --help lists the commands)');
+  cli
+    .command('predict')
+    .description('neighbours, leaders, databases and route tables of every router')
+    .argument('<path...>', 'files, folders or .zip of router documents; - for standard input')
+    .option('--fail <spec>', 'link:ROUTER/IFACE, interface:ROUTER/IFACE, lan:ROUTER/IFACE, router:ROUTER or group:NAME; repeatable, in order', collectOption, [])
+    .option('--router <name>', 'only this router; repeatable', collectOption, [])
+    .option('--start-order <file>', 'host names in order of start, one a line')
+    .option('--json', 'the whole prediction as JSON')
+    .action(async (paths: string[], o: { fail: string[]; router: string[]; startOrder?: string; json?: boolean }) => {
+      done(
+        await predictCommand(paths, {
+          fail: o.fail,
+          routers: o.router,
+          startOrder: o.startOrder === undefined ? undefined : readFileSync(o.startOrder, 'utf8').split(/\s+/).filter(Boolean),
+          json: o.json ?? false,
+        }),
+      );
+    });
+  cli
+    .command('check')
+    .description('what will not work, why, and the smallest edit that mends it')
+    .argument('<path...>', 'files, folders or .zip of router documents; - for standard input')
+    .option('--format <format>', 'text or json', 'text')
+    .action(async (paths: string[], o: { format: string }) => {
+      done(await checkCommand(paths, o.format));
+    });
+  return cli;
+}
+
+/** Runs a call; gives its exit code: 0 done, 1 trouble found by `check`, 2 unusable input or call, 70 a fault of ours. */
+export async function main(args: readonly string[]): Promise<number> {
+  let code = 0;
+  const cli = program((c) => {
+    code = c;
+  });
+  try {
+    await cli.parseAsync([...args], { from: 'user' });
+    return code;
+  } catch (e) {
+    if (e instanceof CommanderError) return e.exitCode === 0 ? 0 : 2;
+    if (e instanceof Unusable || (e as NodeJS.ErrnoException).code === 'ENOENT') {
+      process.stderr.write(`gentle-compass: ${(e as Error).message}\n`);
+      return 2;
+    }
+    process.stderr.write(`gentle-compass: a fault of ours: ${e instanceof Error ? (e.stack ?? e.message) : String(e)}\n`);
+    return 70;
+  }
+}

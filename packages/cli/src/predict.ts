@@ -1,0 +1,59 @@
+import { once } from 'node:events';
+import { parseFailure, type FailureSpec } from '@gentle-compass/core/failures/outage';
+import { routerJson } from '@gentle-compass/core/formats/prediction-json';
+import { predict, type Prediction } from '@gentle-compass/core/predict';
+import { readSet } from '@gentle-compass/core/formats/read-set';
+import { collect } from './collect';
+import { Unusable } from './main';
+import { predictionText } from './predict-text';
+import { problemLine } from './problem-line';
+
+export interface PredictCall {
+  readonly fail: readonly string[];
+  readonly routers: readonly string[];
+  readonly startOrder: readonly string[] | undefined;
+  readonly json: boolean;
+}
+
+/** Writes and waits where the reader is slower than we are. */
+async function write(text: string): Promise<void> {
+  if (!process.stdout.write(text)) await once(process.stdout, 'drain');
+}
+
+/** Reads the input of a call; nothing readable in it makes the call unusable. */
+export function readInput(paths: readonly string[]): ReturnType<typeof readSet> {
+  const collected = collect(paths);
+  const read = readSet(collected.files);
+  const problems = [...collected.problems, ...read.problems];
+  for (const p of problems) process.stderr.write(`${problemLine(p)}\n`);
+  if (read.design.routers.length === 0) throw new Unusable('no router document could be read.');
+  return { ...read, problems };
+}
+
+async function writeJson(p: Prediction, names: readonly string[]): Promise<void> {
+  await write('{"routers":{');
+  let first = true;
+  for (const [i, r] of p.design.routers.entries()) {
+    if (p.outage.routers.has(i) || (names.length > 0 && !names.includes(r.name))) continue;
+    await write(`${first ? '' : ','}\n${JSON.stringify(r.name)}:${JSON.stringify(routerJson(p, i))}`);
+    first = false;
+  }
+  await write('\n},"findings":[]}\n');
+}
+
+/** `predict`: exit 0, also when parts of the input were left out (told on stderr). */
+export async function predictCommand(paths: readonly string[], call: PredictCall): Promise<number> {
+  const failures: FailureSpec[] = call.fail.map((text) => {
+    const f = parseFailure(text);
+    if (typeof f === 'string') throw new Unusable(f);
+    return f;
+  });
+  const read = readInput(paths);
+  for (const name of call.routers)
+    if (!read.design.routers.some((r) => r.name === name)) throw new Unusable(`there is no router "${name}"; known are ${read.design.routers.slice(0, 12).map((r) => r.name).join(', ')}.`);
+  const p = predict(read.design, failures, call.startOrder ? { startOrder: call.startOrder } : {});
+  if (p.problems.length > 0) throw new Unusable(p.problems.join(' '));
+  if (call.json) await writeJson(p, call.routers);
+  else await write(predictionText(p, call.routers));
+  return 0;
+}

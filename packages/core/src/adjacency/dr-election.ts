@@ -1,0 +1,44 @@
+import type { Ipv4 } from '../prefix/ipv4';
+
+/** A router on a segment as the one that calculates sees it: itself, or a neighbour in 2-Way or more. */
+export interface Candidate {
+  readonly routerId: Ipv4;
+  readonly priority: number;
+  /** Router id that its hello names as designated router, 0 for none. */
+  readonly dr: Ipv4;
+  readonly bdr: Ipv4;
+}
+
+/** Designated router and backup by router id; 0 for none. */
+export interface Leaders {
+  readonly dr: Ipv4;
+  readonly bdr: Ipv4;
+}
+
+const better = (a: Candidate, b: Candidate | undefined): boolean =>
+  b === undefined || a.priority > b.priority || (a.priority === b.priority && a.routerId > b.routerId);
+
+const best = (cs: readonly Candidate[]): Candidate | undefined =>
+  cs.reduce<Candidate | undefined>((b, c) => (better(c, b) ? c : b), undefined);
+
+/** Steps 2 and 3 of RFC 2328 §9.4. */
+function calculate(all: readonly Candidate[]): Leaders {
+  const eligible = all.filter((c) => c.priority > 0);
+  const notDr = eligible.filter((c) => c.dr !== c.routerId);
+  const declaredBackup = notDr.filter((c) => c.bdr === c.routerId);
+  const bdr = best(declaredBackup.length > 0 ? declaredBackup : notDr);
+  const dr = best(eligible.filter((c) => c.dr === c.routerId)) ?? bdr;
+  return { dr: dr?.routerId ?? 0, bdr: bdr?.routerId ?? 0 };
+}
+
+/**
+ * What one router makes of its segment (RFC 2328 §9.4, steps 1 to 4). `self` carries its present view;
+ * a router that becomes or ceases to be leader repeats the calculation with its new claim.
+ */
+export function electLeaders(self: Candidate, others: readonly Candidate[]): Leaders {
+  const first = calculate([self, ...others]);
+  const changed =
+    (first.dr === self.routerId) !== (self.dr === self.routerId) || (first.bdr === self.routerId) !== (self.bdr === self.routerId);
+  if (!changed) return first;
+  return calculate([{ ...self, ...first }, ...others]);
+}

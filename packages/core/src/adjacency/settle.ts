@@ -1,0 +1,238 @@
+import type { Design } from '../design/design';
+import type { Outage } from '../failures/outage';
+import type { Ipv4 } from '../prefix/ipv4';
+import { membersReach, type Segment, type Segments } from '../segments/segments';
+import { electLeaders, type Candidate, type Leaders } from './dr-election';
+import { refusals, type Refusal } from './hello-match';
+import type { NeighborState } from './neighbor-state';
+import { elects, helloAddress, speakersOf, type Port, type Speaker } from './speakers';
+
+/** One port's view of one neighbour, at rest (RFC 2328 §10). */
+export interface NeighborView {
+  readonly port: Port;
+  readonly peer: Port;
+  readonly address: Ipv4;
+  readonly state: NeighborState;
+  readonly because:
+    | 'full'
+    | 'not-heard'
+    | 'one-way'
+    | 'neither-leads'
+    | 'mtu-refused-here'
+    | 'mtu-refused-there'
+    | 'peer-stays-2-way'
+    | 'attempt';
+  /** Why this side refuses the other's hellos; empty when it hears them. */
+  readonly refused: readonly Refusal[];
+}
+
+/** A pair of ports on one segment that face each other, with both views. */
+export interface Pairing {
+  readonly a: NeighborView;
+  readonly b: NeighborView;
+  readonly segment: number;
+}
+
+/** The settled neighbours of the whole design, and what later failures start from. */
+export interface Adjacencies {
+  readonly speakers: readonly Speaker[];
+  readonly ports: readonly Port[];
+  /** Each pair of facing ports once. */
+  readonly pairs: readonly Pairing[];
+  /** Views by port index. */
+  readonly views: readonly (readonly NeighborView[])[];
+  /** Designated router and backup that each port holds, by port index. */
+  readonly leaders: readonly Leaders[];
+  /** Segments whose election did not come to rest within its bound. */
+  readonly unsettled: readonly number[];
+}
+
+const none: Leaders = { dr: 0, bdr: 0 };
+const portKey = (p: Port, speakers: readonly Speaker[]): string =>
+  `${p.routerIndex}/${p.ifaceIndex}/${speakers[p.speaker]?.instance.name ?? ''}`;
+
+/** Who starts a conversation on a non-broadcast network: one that lists the other (RFC 2328 §9.5.1). */
+const lists = (p: Port, peer: Port): boolean => p.settings.staticNeighbors.some((n) => n.address === peer.address);
+
+/**
+ * True when the hellos of `from` are sent towards `to` at all. Multicast reaches the whole segment; on a non-broadcast
+ * network they go to listed neighbours, and back to whoever spoke first.
+ */
+function sendsTo(from: Port, to: Port): boolean {
+  if (from.type !== 'non-broadcast') return true;
+  if (lists(from, to)) return true;
+  return to.type === 'non-broadcast' ? lists(to, from) : true;
+}
+
+interface Hearing {
+  readonly a: Port;
+  readonly b: Port;
+  /** Why `a` refuses `b`'s hellos, and the reverse. */
+  readonly aRefuses: readonly Refusal[];
+  readonly bRefuses: readonly Refusal[];
+}
+
+function hear(ours: Port, theirs: Port): Refusal[] {
+  const out = refusals(ours, theirs);
+  if (out.length === 0 && !sendsTo(theirs, ours))
+    out.push({ kind: 'no-static-neighbor', ours: 'not listed', theirs: 'not listed', rfc: 'RFC 2328 §9.5.1' });
+  return out;
+}
+
+/** All pairs of ports that stand on one segment, with what each refuses. */
+function hearings(segment: Segment, portsOf: (router: number, iface: number) => readonly Port[]): Hearing[] {
+  const out: Hearing[] = [];
+  segment.members.forEach((m, i) => {
+    for (let j = i + 1; j < segment.members.length; j++) {
+      const n = segment.members[j];
+      if (!n || n.router === m.router || !membersReach(segment, i, j)) continue;
+      for (const a of portsOf(m.router, m.iface))
+        for (const b of portsOf(n.router, n.iface)) out.push({ a, b, aRefuses: hear(a, b), bRefuses: hear(b, a) });
+    }
+  });
+  return out;
+}
+
+/** What a port says of the leaders in its hellos: nothing where its type elects none. */
+const claim = (p: Port, l: Leaders): Leaders => (elects(p.type) ? l : none);
+
+/**
+ * Elections on one segment, round by round: every router calculates from what the others said in the round before
+ * (RFC 2328 §9.4, §10.5), until nobody changes its mind.
+ */
+function electOn(electing: readonly Port[], twoWay: ReadonlyMap<Port, readonly Port[]>, leaders: Leaders[]): boolean {
+  for (let round = 0; round < 4 * electing.length + 8; round++) {
+    const said = electing.map((p) => leaders[p.index] ?? none);
+    let moved = false;
+    electing.forEach((p, i) => {
+      const own = said[i] ?? none;
+      const others: Candidate[] = (twoWay.get(p) ?? []).map((q) => ({
+        routerId: q.routerId,
+        priority: q.settings.priority,
+        ...claim(q, said[electing.indexOf(q)] ?? none),
+      }));
+      const next = electLeaders({ routerId: p.routerId, priority: p.settings.priority, ...own }, others);
+      if (next.dr !== own.dr || next.bdr !== own.bdr) moved = true;
+      leaders[p.index] = next;
+    });
+    if (!moved) return true;
+  }
+  return false;
+}
+
+/** Routers join a segment one after the other in start order; without one all start together. */
+function electInOrder(
+  electing: readonly Port[],
+  twoWay: ReadonlyMap<Port, readonly Port[]>,
+  leaders: Leaders[],
+  order: readonly string[] | undefined,
+  nameOf: (p: Port) => string,
+): boolean {
+  if (!order) return electOn(electing, twoWay, leaders);
+  const rank = (p: Port): number => {
+    const i = order.indexOf(nameOf(p));
+    return i < 0 ? order.length : i;
+  };
+  const ranks = [...new Set(electing.map(rank))].sort((x, y) => x - y);
+  let ok = true;
+  for (const r of ranks) {
+    const present = new Set(electing.filter((p) => rank(p) <= r));
+    const heard = new Map([...twoWay].map(([p, qs]) => [p, qs.filter((q) => present.has(q) || !elects(q.type))] as const));
+    ok = electOn([...present], heard, leaders) && ok;
+  }
+  return ok;
+}
+
+/** Whether an adjacency should form here (RFC 2328 §10.4). */
+function wantsAdjacency(p: Port, peer: Port, l: Leaders): boolean {
+  if (!elects(p.type)) return true;
+  return [l.dr, l.bdr].some((x) => x !== 0 && (x === p.routerId || x === peer.routerId));
+}
+
+/** RFC 2328 §10.6: descriptions from a neighbour with the larger MTU are refused, unless told to ignore it. */
+const refusesMtu = (p: Port, peer: Port): boolean => peer.iface.mtu > p.iface.mtu && !p.settings.mtuIgnore;
+
+type Rest = Pick<NeighborView, 'state' | 'because'>;
+
+/** Where this side of a pair comes to rest once both hear each other. */
+function restTwoWay(p: Port, peer: Port, ours: Leaders, theirs: Leaders): Rest {
+  if (!wantsAdjacency(p, peer, ours)) return { state: '2-way', because: 'neither-leads' };
+  if (!wantsAdjacency(peer, p, theirs)) return { state: 'exstart', because: 'peer-stays-2-way' };
+  const here = refusesMtu(p, peer);
+  const there = refusesMtu(peer, p);
+  if (here) return { state: 'exstart', because: 'mtu-refused-here' };
+  // We accept theirs. As slave (the larger router id leads, §10.8) we answer their first description and move on to
+  // Exchange, where they refuse our answer; as master we wait in ExStart for an answer that they never take in.
+  if (there) return { state: peer.routerId > p.routerId ? 'exchange' : 'exstart', because: 'mtu-refused-there' };
+  return { state: 'full', because: 'full' };
+}
+
+function rest(p: Port, peer: Port, hearsUs: boolean, refused: readonly Refusal[], ours: Leaders, theirs: Leaders): Rest {
+  if (refused.length > 0) {
+    const waits = p.type === 'non-broadcast' && p.up && !p.settings.passive && lists(p, peer);
+    return waits ? { state: 'attempt', because: 'attempt' } : { state: 'down', because: 'not-heard' };
+  }
+  if (!hearsUs) return { state: 'init', because: 'one-way' };
+  return restTwoWay(p, peer, ours, theirs);
+}
+
+/**
+ * Brings every segment to rest: who hears whom, who leads, and the neighbour state on each side.
+ *
+ * @param before      the state before the latest failure: leaders that are not lost keep leading; absent: all start together
+ * @param startOrder  host names in order of start, where it matters; the others start together after them
+ */
+export function settleAdjacencies(
+  design: Design,
+  segments: Segments,
+  outage: Outage,
+  before?: Adjacencies,
+  startOrder?: readonly string[],
+): Adjacencies {
+  const { speakers, ports } = speakersOf(design, segments, outage);
+  const byPlace = new Map<string, Port[]>();
+  for (const p of ports) {
+    const key = `${p.routerIndex}/${p.ifaceIndex}`;
+    const list = byPlace.get(key);
+    if (list) list.push(p);
+    else byPlace.set(key, [p]);
+  }
+  const previous = new Map(before?.ports.map((p) => [portKey(p, before.speakers), p.up ? (before.leaders[p.index] ?? none) : none]));
+  const leaders = ports.map((p) => (p.up ? (previous.get(portKey(p, speakers)) ?? none) : none));
+  const views: NeighborView[][] = ports.map(() => []);
+  const pairs: Pairing[] = [];
+  const unsettled: number[] = [];
+  const elected = new Set<number>();
+  for (const segment of segments.list) {
+    const met = hearings(segment, (r, i) => byPlace.get(`${r}/${i}`) ?? []);
+    const twoWay = new Map<Port, Port[]>();
+    const note = (p: Port, q: Port): unknown => twoWay.get(p)?.push(q) ?? twoWay.set(p, [q]);
+    for (const h of met)
+      if (h.aRefuses.length === 0 && h.bRefuses.length === 0) {
+        note(h.a, h.b);
+        note(h.b, h.a);
+      }
+    const electing = segment.members
+      .flatMap((m) => byPlace.get(`${m.router}/${m.iface}`) ?? [])
+      .filter((p) => p.up && !p.settings.passive && elects(p.type));
+    for (const p of electing) elected.add(p.index);
+    const name = (p: Port): string => design.routers[p.routerIndex]?.name ?? '';
+    if (!electInOrder(electing, twoWay, leaders, startOrder, name)) unsettled.push(segment.index);
+    for (const h of met) pairs.push(settlePair(h, leaders, segment.index, speakers, views));
+  }
+  ports.forEach((p, i) => {
+    if (!elected.has(i)) leaders[i] = none;
+  });
+  return { speakers, ports, pairs, views, leaders, unsettled };
+}
+
+function settlePair(h: Hearing, leaders: readonly Leaders[], segment: number, speakers: readonly Speaker[], views: NeighborView[][]): Pairing {
+  const view = (p: Port, peer: Port, refused: readonly Refusal[], peerRefuses: readonly Refusal[]): NeighborView => {
+    const speaker = speakers[peer.speaker];
+    const r = rest(p, peer, peerRefuses.length === 0, refused, leaders[p.index] ?? none, leaders[peer.index] ?? none);
+    const v: NeighborView = { port: p, peer, address: speaker ? helloAddress(peer, speaker) : 0, refused, ...r };
+    views[p.index]?.push(v);
+    return v;
+  };
+  return { a: view(h.a, h.b, h.aRefuses, h.bRefuses), b: view(h.b, h.a, h.bRefuses, h.aRefuses), segment };
+}

@@ -1,0 +1,111 @@
+import { activeInterfaces } from '../design/activation';
+import { type Area, type Design, type Interface, type NetworkType, type OspfInstance, type OspfInterface, type Router } from '../design/design';
+import { routerIdOf, type RouterIdSource } from '../design/router-id';
+import { interfaceUp, placeKey, type Outage } from '../failures/outage';
+import type { Ipv4 } from '../prefix/ipv4';
+import type { Segments } from '../segments/segments';
+
+/** One OSPF process that runs: a router of the design with one of its instances. */
+export interface Speaker {
+  readonly index: number;
+  readonly router: Router;
+  readonly routerIndex: number;
+  readonly instance: OspfInstance;
+  readonly routerId: Ipv4;
+  readonly routerIdSource: RouterIdSource;
+  readonly ports: readonly Port[];
+}
+
+/** One interface of a speaker that takes part in OSPF (RFC 2328 §9). */
+export interface Port {
+  readonly index: number;
+  readonly speaker: number;
+  readonly routerIndex: number;
+  readonly ifaceIndex: number;
+  readonly routerId: Ipv4;
+  readonly iface: Interface;
+  readonly settings: OspfInterface;
+  readonly area: Area;
+  readonly byRule: number | undefined;
+  readonly loopback: boolean;
+  /** On, carried and enabled in OSPF. */
+  readonly up: boolean;
+  /** Up, but nothing passes: a cut that the carrier does not show. */
+  readonly severed: boolean;
+  /** Hellos use the first address; `undefined` when unnumbered. */
+  readonly address: Ipv4 | undefined;
+  readonly length: number;
+  readonly type: NetworkType;
+  /** Output cost, 1 to 65,535; a loopback may cost 0. */
+  readonly cost: number;
+  readonly costFrom: 'written' | 'reference-bandwidth' | 'default';
+  readonly segment: number;
+}
+
+/** Output cost of an interface: written, from the reference bandwidth, or the default of 10 (a loopback 0). */
+export function costOf(instance: OspfInstance, iface: Interface, settings: OspfInterface): Pick<Port, 'cost' | 'costFrom'> {
+  if (settings.cost !== undefined) return { cost: settings.cost, costFrom: 'written' };
+  if (iface.kind === 'loopback') return { cost: 0, costFrom: 'default' };
+  if (instance.autoCost && iface.bandwidthMbps !== undefined) {
+    const cost = Math.floor(instance.referenceBandwidth / iface.bandwidthMbps);
+    return { cost: Math.min(Math.max(cost, 1), 65_535), costFrom: 'reference-bandwidth' };
+  }
+  return { cost: 10, costFrom: 'default' };
+}
+
+/** All OSPFv2 processes and their interfaces, as the outage leaves them. Routers that are down take no part. */
+export function speakersOf(design: Design, segments: Segments, outage: Outage): { speakers: Speaker[]; ports: Port[] } {
+  const speakers: Speaker[] = [];
+  const ports: Port[] = [];
+  design.routers.forEach((router, routerIndex) => {
+    if (outage.routers.has(routerIndex)) return;
+    for (const instance of router.instances) {
+      if (instance.version !== 2 || !instance.enabled) continue;
+      const id = routerIdOf(router, instance);
+      if (!id) continue;
+      const own: Port[] = [];
+      for (const active of activeInterfaces(router, instance)) {
+        const { iface, settings, area, byRule } = active;
+        const ifaceIndex = router.interfaces.indexOf(iface);
+        const first = iface.addresses[0];
+        const numbered = first !== undefined;
+        own.push({
+          index: ports.length + own.length,
+          speaker: speakers.length,
+          routerIndex,
+          ifaceIndex,
+          routerId: id.id,
+          iface,
+          settings,
+          area,
+          byRule,
+          loopback: iface.kind === 'loopback',
+          up: interfaceUp(design, outage, routerIndex, ifaceIndex) && settings.enabled && (numbered || iface.unnumbered),
+          severed: outage.severed.has(placeKey(routerIndex, ifaceIndex)),
+          address: first?.bits,
+          length: first?.length ?? 32,
+          type: settings.type,
+          ...costOf(instance, iface, settings),
+          segment: segments.of[routerIndex]?.[ifaceIndex] ?? -1,
+        });
+      }
+      ports.push(...own);
+      speakers.push({ index: speakers.length, router, routerIndex, instance, routerId: id.id, routerIdSource: id.source, ports: own });
+    }
+  });
+  return { speakers, ports };
+}
+
+/** True when the network type elects a designated router (RFC 2328 §9.1, RFC 6845 for `hybrid`). */
+export const elects = (t: NetworkType): boolean => t === 'broadcast' || t === 'non-broadcast' || t === 'hybrid';
+
+/** Unnumbered: no address of its own, or one that repeats a host address. */
+export const isUnnumbered = (p: Port): boolean => p.address === undefined || (p.length === 32 && !p.loopback);
+
+/** The address hellos come from: the port's own, or when unnumbered the router id's stand-in. */
+export function helloAddress(p: Port, speaker: Speaker): Ipv4 {
+  if (p.address !== undefined) return p.address;
+  for (const i of speaker.router.interfaces) if (i.kind === 'loopback' && i.addresses[0]) return i.addresses[0].bits;
+  return speaker.routerId;
+}
+

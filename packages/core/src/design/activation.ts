@@ -1,0 +1,60 @@
+import { plainArea, plainOspfInterface } from './plain';
+import { holds } from '../prefix/ipv4';
+import type { ActivationRule, Area, Interface, OspfInstance, OspfInterface, Router } from './design';
+
+/** An interface that takes part in OSPF, and by which line. */
+export interface ActiveInterface {
+  readonly area: Area;
+  readonly iface: Interface;
+  readonly settings: OspfInterface;
+  /** The rule that turned it on, by its place in the list; `undefined` when it is listed under its area. */
+  readonly byRule: number | undefined;
+}
+
+/** True when the rule takes the interface: by one of its addresses, by its name, or any. */
+export function ruleTakes(rule: ActivationRule, i: Interface): boolean {
+  const m = rule.match;
+  if (m.kind === 'any') return true;
+  if (m.kind === 'prefix') return i.addresses.some((a) => holds(m.prefix, a.bits));
+  const pattern = m.pattern.replace(/[.+?^${}()|[\]\\]/g, '\\$&').replaceAll('*', '.*');
+  return new RegExp(`^${pattern}$`).test(i.name);
+}
+
+/** How specific a rule is for longest-match order: names count as /32, `any` as /0. */
+const specificity = (r: ActivationRule): number =>
+  r.match.kind === 'prefix' ? r.match.prefix.length : r.match.kind === 'name' ? 32 : 0;
+
+/** The rule that decides over an interface, by its place in the list (`first-match` or `longest-match`). */
+export function decidingRule(instance: OspfInstance, i: Interface): number | undefined {
+  let best: number | undefined;
+  instance.activation.forEach((rule, n) => {
+    if (!ruleTakes(rule, i)) return;
+    const current = best === undefined ? undefined : instance.activation[best];
+    if (current === undefined) best = n;
+    else if (instance.activationOrder === 'longest-match' && specificity(rule) > specificity(current)) best = n;
+  });
+  return best;
+}
+
+/** All interfaces of a router that take part in one OSPF process; one listed under an area wins over every rule. */
+export function activeInterfaces(router: Router, instance: OspfInstance): ActiveInterface[] {
+  const listed = new Map<string, { area: Area; settings: OspfInterface }>();
+  for (const area of instance.areas)
+    for (const settings of area.interfaces) if (!listed.has(settings.name)) listed.set(settings.name, { area, settings });
+  const out: ActiveInterface[] = [];
+  for (const iface of router.interfaces) {
+    if (iface.boundTo !== undefined) continue;
+    const hit = listed.get(iface.name);
+    if (hit) {
+      out.push({ ...hit, iface, byRule: undefined });
+      continue;
+    }
+    const n = decidingRule(instance, iface);
+    const rule = n === undefined ? undefined : instance.activation[n];
+    if (n === undefined || rule === undefined) continue;
+    const area = instance.areas.find((a) => a.id === rule.areaId) ?? plainArea(rule.areaId);
+    out.push({ area, iface, settings: plainOspfInterface(iface.name, rule.passive), byRule: n });
+  }
+  return out;
+}
+

@@ -1,0 +1,241 @@
+import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
+import type { Ipv6 } from '../prefix/ipv6';
+import type { PolicyBook } from './policy';
+
+/** Kinds of OSPF network, RFC 2328 §1.2 and RFC 6845 (`hybrid`). */
+export const networkTypes = [
+  'broadcast',
+  'non-broadcast',
+  'point-to-multipoint',
+  'point-to-point',
+  'hybrid',
+] as const;
+export type NetworkType = (typeof networkTypes)[number];
+
+export const areaTypes = ['normal', 'stub', 'nssa'] as const;
+export type AreaType = (typeof areaTypes)[number];
+
+export type MetricType = 'type-1' | 'type-2';
+
+/** Where a node stands in its router document: member names and list places, as written there. */
+export type DocumentPath = readonly (string | number)[];
+
+/** An address on an interface; `bits` keeps its host bits. */
+export interface InterfaceAddress {
+  readonly bits: Ipv4;
+  readonly length: number;
+}
+export interface InterfaceAddress6 {
+  readonly bits: Ipv6;
+  readonly length: number;
+}
+
+export interface Interface {
+  readonly at: DocumentPath;
+  readonly name: string;
+  /** 1-based place in its document: stands for the interface index of an unnumbered link (RFC 2328 §12.4.1.1). */
+  readonly index: number;
+  readonly kind: 'loopback' | 'ethernet' | 'other';
+  readonly enabled: boolean;
+  readonly mtu: number;
+  readonly addresses: readonly InterfaceAddress[];
+  readonly addresses6: readonly InterfaceAddress6[];
+  /** IPv4 is on without an address: unnumbered. */
+  readonly unnumbered: boolean;
+  readonly bandwidthMbps: number | undefined;
+  /** Names of the interfaces that carry this virtual one; up only while one of them is. */
+  readonly carriedBy: readonly string[] | undefined;
+  /** Bound to another routing table: takes no part. */
+  readonly boundTo: string | undefined;
+  /** Leaves that the document wrote. */
+  readonly written: ReadonlySet<string>;
+}
+
+/** What an interface proves itself with (RFC 2328 appendix D, RFC 5709, RFC 8177). */
+export interface AuthenticationKey {
+  readonly id: number;
+  /** `none` is clear text (RFC 2328 D.2). */
+  readonly algorithm: string;
+  /** The key itself, or a salted digest of it; compared, never shown. */
+  readonly secret: string;
+  /** RFC 3339 start of its send lifetime, when given. */
+  readonly sendFrom?: string;
+}
+export interface Authentication {
+  readonly required: boolean;
+  readonly keys: readonly AuthenticationKey[];
+  /** Name of the chain the keys came from. */
+  readonly chain?: string;
+}
+
+export interface StaticNeighbor {
+  readonly address: Ipv4;
+  readonly priority: number;
+  readonly cost: number | undefined;
+}
+
+/** OSPF on one interface: RFC 2328 §9 and appendix C.3. Intervals in seconds. */
+export interface OspfInterface {
+  readonly at: DocumentPath;
+  readonly name: string;
+  readonly type: NetworkType;
+  readonly passive: boolean;
+  readonly enabled: boolean;
+  readonly priority: number;
+  /** `undefined`: taken from the reference bandwidth or the default. */
+  readonly cost: number | undefined;
+  readonly mtuIgnore: boolean;
+  readonly prefixSuppression: boolean;
+  readonly hello: number;
+  readonly dead: number;
+  readonly retransmit: number;
+  readonly transmitDelay: number;
+  readonly staticNeighbors: readonly StaticNeighbor[];
+  readonly authentication: Authentication;
+  /** Which of several addresses are advertised; `undefined`: all. */
+  readonly advertise: readonly Ipv4Prefix[] | undefined;
+  readonly loopbackAs: 'host' | 'subnet';
+  readonly bfd: boolean;
+  /** Leaves that the document wrote; everything else is a default. */
+  readonly written: ReadonlySet<string>;
+}
+
+export interface AreaRange {
+  readonly prefix: Ipv4Prefix;
+  readonly advertise: boolean;
+  readonly cost: number | undefined;
+}
+
+export interface VirtualLink {
+  readonly transitArea: number;
+  readonly routerId: Ipv4;
+  readonly hello: number;
+  readonly dead: number;
+  readonly authentication: Authentication;
+}
+
+/** An area as one router sees it. `id` is a 32-bit number. */
+export interface Area {
+  readonly at: DocumentPath;
+  readonly id: number;
+  readonly type: AreaType;
+  /** False in a stub area or NSSA: no type 3 but the default. */
+  readonly summary: boolean;
+  readonly defaultCost: number;
+  readonly ranges: readonly AreaRange[];
+  readonly virtualLinks: readonly VirtualLink[];
+  readonly interfaces: readonly OspfInterface[];
+  readonly summaryIn: readonly string[];
+  readonly summaryOut: readonly string[];
+  readonly translatorAlways: boolean;
+  readonly nssaDefault: boolean;
+  readonly nssaDefaultType: MetricType;
+  readonly written: ReadonlySet<string>;
+}
+
+export interface ActivationRule {
+  readonly match:
+    | { readonly kind: 'prefix'; readonly prefix: Ipv4Prefix }
+    | { readonly kind: 'name'; readonly pattern: string }
+    | { readonly kind: 'any' };
+  readonly areaId: number;
+  readonly passive: boolean;
+}
+
+export interface Redistribution {
+  readonly source: 'static' | 'direct' | 'other';
+  readonly metric: number;
+  readonly metricType: MetricType;
+  readonly tag: number;
+  readonly policies: readonly string[];
+}
+export interface OtherRoute {
+  readonly prefix: Ipv4Prefix;
+  readonly nextHop: Ipv4 | undefined;
+  readonly preference: number;
+}
+export interface DefaultRoute {
+  readonly announce: 'always' | 'if-present';
+  readonly metric: number;
+  readonly metricType: MetricType;
+}
+export interface ExternalRange {
+  readonly prefix: Ipv4Prefix;
+  readonly advertise: boolean;
+  readonly metric: number | undefined;
+  readonly metricType: MetricType | undefined;
+  readonly tag: number;
+}
+
+/** One OSPF process of one router: `ospf` of RFC 9129. */
+export interface OspfInstance {
+  readonly at: DocumentPath;
+  readonly version: 2 | 3;
+  readonly name: string;
+  readonly enabled: boolean;
+  readonly explicitRouterId: Ipv4 | undefined;
+  readonly routerIdRule: 'highest-loopback' | 'lowest-loopback';
+  readonly preference: { readonly intra: number; readonly inter: number; readonly external: number };
+  readonly autoCost: boolean;
+  readonly referenceBandwidth: number;
+  readonly paths: number;
+  readonly stubRouter: boolean;
+  readonly areas: readonly Area[];
+  readonly activation: readonly ActivationRule[];
+  readonly activationOrder: 'first-match' | 'longest-match';
+  readonly redistribution: readonly Redistribution[];
+  readonly otherRoutes: readonly OtherRoute[];
+  readonly defaultRoute: DefaultRoute | undefined;
+  readonly externalRanges: readonly ExternalRange[];
+  readonly ribPolicy: readonly string[];
+  readonly rfc1583Compatible: boolean;
+  readonly rangeCost: 'largest' | 'smallest';
+  readonly borderModel: 'rfc3509' | 'rfc2328';
+  readonly countsEmptyAreas: boolean;
+  readonly written: ReadonlySet<string>;
+}
+
+export interface StaticRoute {
+  readonly prefix: Ipv4Prefix;
+  readonly nextHops: readonly { readonly address: Ipv4 | undefined; readonly iface: string | undefined }[];
+  /** Sends to nowhere: always valid, drops what it takes. */
+  readonly discard: boolean;
+  readonly preference: number;
+}
+
+/** What one router document says. */
+export interface Router {
+  readonly name: string;
+  readonly file: string;
+  readonly interfaces: readonly Interface[];
+  readonly staticRoutes: readonly StaticRoute[];
+  /** `routing/router-id` of RFC 8349: used where the instance gives none of its own. */
+  readonly routerId: Ipv4 | undefined;
+  readonly instances: readonly OspfInstance[];
+  readonly policies: PolicyBook;
+}
+
+/** A physical link of RFC 8345 between two points; a node without a router document is a LAN. */
+export interface TopologyLink {
+  readonly id: string;
+  readonly from: { readonly node: string; readonly point: string };
+  readonly to: { readonly node: string; readonly point: string };
+  readonly carrierLossSeen: boolean;
+}
+export interface RiskGroup {
+  readonly name: string;
+  /** Failure words, as in `link:kelp-1/to-kelp-2`. */
+  readonly members: readonly string[];
+}
+export interface Topology {
+  readonly links: readonly TopologyLink[];
+  readonly riskGroups: readonly RiskGroup[];
+}
+
+/** Everything that the computation reads. Routers are in the order of their host names. */
+export interface Design {
+  readonly routers: readonly Router[];
+  readonly topology: Topology;
+}
+
+export const backbone = 0;

@@ -1,0 +1,84 @@
+import * as v from 'valibot';
+import { parseIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
+import { parseIpv6, type Ipv6 } from '../prefix/ipv6';
+import { localName, type LeafType } from './cursor';
+
+const leafType = <T>(schema: v.GenericSchema<unknown, T>, expected: string): LeafType<T> => ({ schema, expected });
+
+/** Any value that `read` understands. */
+const readBy = <T>(read: (value: unknown) => T | undefined, expected: string): LeafType<T> =>
+  leafType(
+    v.pipe(
+      v.unknown(),
+      v.rawTransform(({ dataset, addIssue, NEVER }) => {
+        const out = read(dataset.value);
+        if (out !== undefined) return out;
+        addIssue({ message: expected });
+        return NEVER;
+      }),
+    ),
+    expected,
+  );
+
+/** A whole number; RFC 7951 writes 64-bit ones as strings, so both are taken. */
+export const integer = (from: number, to: number): LeafType<number> =>
+  readBy((value) => {
+    const n = typeof value === 'string' && /^\d{1,20}$/.test(value) ? Number(value) : value;
+    return typeof n === 'number' && Number.isInteger(n) && n >= from && n <= to ? n : undefined;
+  }, `a whole number from ${from.toLocaleString('en-GB')} to ${to.toLocaleString('en-GB')}`);
+
+export const flag: LeafType<boolean> = leafType(v.boolean(), 'true or false');
+
+// eslint-disable-next-line no-control-regex
+const control = /[\u0000-\u001f\u007f-\u009f\u200b-\u200f\u2028-\u202e\ufeff]/;
+
+/** A name: not empty, at most 255 characters, nothing invisible in it. */
+export const nameText: LeafType<string> = readBy(
+  (value) => (typeof value === 'string' && value.trim() === value && value !== '' && value.length <= 255 && !control.test(value) ? value : undefined),
+  'a name of 1 to 255 visible characters',
+);
+export const anyText: LeafType<string> = leafType(v.string(), 'a text');
+
+/** One word out of a fixed set; identities are taken with and without their module prefix. */
+export const oneOf = <const T extends string>(words: readonly T[]): LeafType<T> =>
+  readBy((value) => {
+    if (typeof value !== 'string') return undefined;
+    const bare = localName(value);
+    return words.find((w) => w === bare);
+  }, `one of ${words.join(', ')}`);
+
+/** An identity of any module: its bare name. */
+export const identity: LeafType<string> = readBy(
+  (value) => (typeof value === 'string' && value !== '' ? localName(value) : undefined),
+  'an identity',
+);
+
+export const ipv4: LeafType<Ipv4> = readBy(
+  (value) => (typeof value === 'string' ? parseIpv4(value) : undefined),
+  'an IPv4 address such as 10.96.0.1',
+);
+export const ipv6: LeafType<Ipv6> = readBy(
+  (value) => (typeof value === 'string' ? parseIpv6(value) : undefined),
+  'an IPv6 address such as 2001:db8::1',
+);
+
+/** An area id: dotted, or a number. */
+export const areaId: LeafType<number> = readBy((value) => {
+  if (typeof value === 'number') return Number.isInteger(value) && value >= 0 && value <= 0xffff_ffff ? value : undefined;
+  if (typeof value !== 'string') return undefined;
+  if (/^\d{1,10}$/.test(value)) return Number(value) <= 0xffff_ffff ? Number(value) : undefined;
+  return parseIpv4(value);
+}, 'an area id such as 0.0.0.10 or 10');
+
+/** A prefix as a person types it: length, mask or inverted mask. */
+export const typedPrefix: LeafType<TypedPrefix> = readBy(
+  (value) => (typeof value === 'string' ? parseTypedPrefix(value) : undefined),
+  'an IPv4 prefix such as 10.96.64.0/18, 10.96.64.0/255.255.192.0 or 10.96.64.0/0.0.63.255',
+);
+
+/** Prefix length, or a netmask in its place (RFC 8344 allows both). */
+export const netmask: LeafType<number> = readBy((value) => {
+  if (typeof value !== 'string') return undefined;
+  const p = parseTypedPrefix(`0.0.0.0/${value}`);
+  return p?.notation === 'mask' ? p.length : undefined;
+}, 'a netmask such as 255.255.255.0');

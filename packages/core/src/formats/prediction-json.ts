@@ -1,0 +1,117 @@
+import { interfaceState } from '../adjacency/interface-state';
+import type { NeighborView } from '../adjacency/settle';
+import type { Port, Speaker } from '../adjacency/speakers';
+import { backbone } from '../design/design';
+import { lsaBody, type Lsa } from '../lsdb/lsa';
+import { formatIpv4, formatPrefix } from '../prefix/ipv4';
+import type { Prediction } from '../predict';
+import type { LocalHop } from '../routes/local-routes';
+import type { Route } from '../routes/route';
+
+type Json = Record<string, unknown>;
+
+const hopJson = (iface: string, address: number | undefined): Json =>
+  address === undefined ? { 'outgoing-interface': iface } : { 'outgoing-interface': iface, 'next-hop': formatIpv4(address) };
+
+const localHopJson = (h: LocalHop): Json => hopJson(h.iface, h.address);
+
+function routeJson(p: Prediction, s: Speaker, r: Route): Json {
+  const hopList = p.routing.hopList(s);
+  return {
+    prefix: formatPrefix(r),
+    metric: r.metric,
+    'route-type': r.type,
+    'route-tag': r.tag,
+    ...(r.forwardMetric === undefined ? {} : { 'forward-metric': r.forwardMetric }),
+    'next-hops': {
+      'next-hop': r.hops.flatMap((h) => {
+        const hop = hopList.hops[h];
+        return hop ? [hopJson(hop.port.iface.name, hop.address)] : [];
+      }),
+    },
+  };
+}
+
+const lsaJson = (l: Lsa): Json => ({ type: l.type, 'lsa-id': formatIpv4(l.id), 'adv-router': formatIpv4(l.adv), body: lsaBody(l) });
+
+/** Identity of the finding that explains a neighbour state, where one would wish another. */
+export type WhyOf = (v: NeighborView) => string | null;
+
+function neighborJson(v: NeighborView, why: WhyOf): Json {
+  return { 'neighbor-router-id': formatIpv4(v.peer.routerId), address: formatIpv4(v.address), state: v.state, why: why(v) };
+}
+
+function interfaceJson(p: Prediction, port: Port, why: WhyOf): Json {
+  const leaders = p.adjacencies.leaders[port.index] ?? { dr: 0, bdr: 0 };
+  const state = interfaceState(port, leaders);
+  const lan = state === 'dr' || state === 'bdr' || state === 'dr-other' || state === 'waiting';
+  const id = (x: number): string | null => (lan && x !== 0 ? formatIpv4(x) : null);
+  const heard = (p.adjacencies.views[port.index] ?? []).filter((v) => v.state !== 'down');
+  return {
+    name: port.iface.name,
+    state,
+    cost: port.cost,
+    'dr-router-id': id(leaders.dr),
+    'bdr-router-id': id(leaders.bdr),
+    ...(port.settings.passive ? { passive: true } : {}),
+    neighbors: { neighbor: heard.map((v) => neighborJson(v, why)) },
+  };
+}
+
+function virtualLinksJson(p: Prediction, s: Speaker): Json {
+  const links = p.routing.areaOf(s, backbone).virtualLinks;
+  return {
+    'virtual-link': links.map((l) => {
+      const up = p.routing.virtuals.find((v) => v.speaker === s.index && p.adjacencies.speakers[v.peer]?.routerId === l.routerId && v.transitArea === l.transitArea);
+      const id = formatIpv4(l.routerId);
+      return {
+        'transit-area-id': formatIpv4(l.transitArea),
+        'router-id': id,
+        state: up ? 'point-to-point' : 'down',
+        ...(up ? { cost: up.cost } : {}),
+        neighbors: { neighbor: up ? [{ 'neighbor-router-id': id, address: formatIpv4(up.peerAddress), state: 'full', why: null }] : [] },
+      };
+    }),
+  };
+}
+
+/** One OSPF process of a router in the shape of RFC 9129's state tree. */
+export function speakerJson(p: Prediction, s: Speaker, why: WhyOf): Json {
+  const areas = [...new Set([...p.routing.areasOf(s), ...s.ports.map((x) => x.area.id)])].sort((a, b) => a - b);
+  const table = [...p.routing.table(s).values()].sort((a, b) => a.key - b.key);
+  const virtual = p.routing.areaOf(s, backbone).virtualLinks.length > 0;
+  return {
+    'is-abr': p.routing.isBorderRouter(s),
+    'is-asbr': p.routing.isBoundaryRouter(s),
+    'local-rib': { route: table.map((r) => routeJson(p, s, r)) },
+    areas: {
+      area: areas.map((areaId) => {
+        const db = p.routing.database(s, areaId);
+        const lsas: Lsa[] = db ? [...db.routers.values(), ...db.networks.values(), ...[...db.summaries.values()].flat(), ...db.nssa] : [];
+        return {
+          'area-id': formatIpv4(areaId),
+          interfaces: { interface: s.ports.filter((x) => x.area.id === areaId).map((x) => interfaceJson(p, x, why)) },
+          ...(areaId === backbone && virtual ? { 'virtual-links': virtualLinksJson(p, s) } : {}),
+          database: { lsa: lsas.map(lsaJson) },
+        };
+      }),
+    },
+    database: { 'as-external': p.routing.externals(s).map(lsaJson) },
+  };
+}
+
+/** One router in the shape of `predict --json`. */
+export function routerJson(p: Prediction, routerIndex: number, why: WhyOf = () => null): Json {
+  const speakers = p.speakersOf(routerIndex);
+  const [first, ...more] = speakers;
+  return {
+    ...(first ? { 'router-id': formatIpv4(first.routerId), ospfv2: speakerJson(p, first, why) } : {}),
+    ...(more.length > 0 ? { 'ospfv2-more': more.map((s) => ({ name: s.instance.name, ...speakerJson(p, s, why) })) } : {}),
+    rib: p.rib(routerIndex).map((r) => ({
+      prefix: formatPrefix(r),
+      source: r.source,
+      preference: r.preference,
+      'next-hops': r.hops.map(localHopJson),
+    })),
+  };
+}

@@ -1,0 +1,58 @@
+import type { Authentication, AuthenticationKey } from '../design/design';
+import type { Cursor } from './cursor';
+import { anyText, flag, identity, integer, nameText } from './leaf-types';
+
+export type KeyChains = ReadonlyMap<string, readonly AuthenticationKey[]>;
+
+/** Reads key chains (RFC 8177). A hexadecimal key compares equal to the same octets written as text. */
+export function readKeyChains(root: Cursor): KeyChains {
+  const chains = new Map<string, AuthenticationKey[]>();
+  for (const c of root.child('key-chains')?.list('key-chain', 'name') ?? []) {
+    const name = c.leaf('name', nameText);
+    const keys: AuthenticationKey[] = [];
+    for (const k of c.list('key', 'key-id')) {
+      const id = k.leaf('key-id', integer(0, Number.MAX_SAFE_INTEGER));
+      const algorithm = k.leaf('crypto-algorithm', identity) ?? 'md5';
+      const secret = readKeyString(k.child('key-string'));
+      const lifetime = k.child('lifetime');
+      const send = lifetime?.child('send-lifetime') ?? lifetime?.child('send-accept-lifetime');
+      const sendFrom = send?.leaf('start-date-time', anyText);
+      send?.known('always', 'no-end-time', 'end-date-time', 'duration');
+      if (id !== undefined) keys.push({ id: id & 255, algorithm, secret, ...(sendFrom === undefined ? {} : { sendFrom }) });
+    }
+    if (name !== undefined) chains.set(name, keys);
+  }
+  return chains;
+}
+
+function readKeyString(c: Cursor | undefined): string {
+  const hex = c?.leaf('hexadecimal-string', anyText);
+  if (hex !== undefined) {
+    const octets = hex.split(':').map((h) => parseInt(h, 16));
+    if (octets.every((o) => o >= 32 && o < 127)) return String.fromCharCode(...octets);
+    return `hex ${hex.toLowerCase()}`;
+  }
+  return c?.leaf('keystring', anyText) ?? '';
+}
+
+/**
+ * Reads how an interface or virtual link authenticates (RFC 9129 `authentication`).
+ * Without `authentication-required` it is switched on exactly where a key is given.
+ */
+export function readAuthentication(holder: Cursor, chains: KeyChains, areaRequires: boolean | undefined): Authentication {
+  const c = holder.child('authentication');
+  const required = holder.leaf('authentication-required', flag) ?? c?.leaf('authentication-required', flag) ?? areaRequires;
+  const chain = c?.leaf('ospfv2-key-chain', nameText);
+  const id = c?.leaf('ospfv2-key-id', integer(0, 255));
+  const secret = c?.leaf('ospfv2-key', anyText);
+  const algorithm = c?.leaf('ospfv2-crypto-algorithm', identity);
+  c?.known('ospfv3-key-chain', 'ospfv3-sa-id', 'ospfv3-key', 'ospfv3-crypto-algorithm');
+  let keys: readonly AuthenticationKey[] = [];
+  if (chain !== undefined) {
+    keys = chains.get(chain) ?? [];
+    if (!chains.has(chain))
+      c?.problem('ospfv2-key-chain', `There is no key chain "${chain}" in this document.`, 'Add the key chain, or name one that exists.');
+  } else if (secret !== undefined || id !== undefined)
+    keys = [{ id: id ?? 0, algorithm: algorithm ?? (id === undefined ? 'none' : 'md5'), secret: secret ?? '' }];
+  return { required: required ?? keys.length > 0, keys, ...(chain === undefined ? {} : { chain }) };
+}

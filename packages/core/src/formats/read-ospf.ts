@@ -1,0 +1,257 @@
+import {
+  areaTypes,
+  backbone,
+  networkTypes,
+  type ActivationRule,
+  type Area,
+  type AreaRange,
+  type DefaultRoute,
+  type ExternalRange,
+  type OspfInstance,
+  type OspfInterface,
+  type OtherRoute,
+  type Redistribution,
+  type StaticNeighbor,
+  type VirtualLink,
+} from '../design/design';
+import { parseTypedPrefix } from '../prefix/ipv4';
+import type { Cursor } from './cursor';
+import { areaId, flag, integer, ipv4, nameText, oneOf, typedPrefix } from './leaf-types';
+import { defaultHello } from '../design/plain';
+import { readAuthentication, type KeyChains } from './read-authentication';
+
+const seconds = integer(1, 65_535);
+const metric24 = integer(0, 0xff_fffe);
+const metricType = oneOf(['type-1', 'type-2']);
+const bare = (p: { bits: number; length: number }): { bits: number; length: number } => ({ bits: p.bits, length: p.length });
+
+function readStaticNeighbors(c: Cursor): StaticNeighbor[] {
+  const out: StaticNeighbor[] = [];
+  for (const n of c.child('static-neighbors')?.list('neighbor', 'identifier') ?? []) {
+    const address = n.leaf('identifier', ipv4);
+    const priority = n.leaf('priority', integer(0, 255)) ?? 1;
+    const cost = n.leaf('cost', integer(1, 65_535));
+    n.known('poll-interval');
+    if (address !== undefined) out.push({ address, priority, cost });
+  }
+  return out;
+}
+
+function readInterface(c: Cursor, chains: KeyChains, areaRequires: boolean | undefined): OspfInterface | undefined {
+  const name = c.leaf('name', nameText);
+  const type = c.leaf('interface-type', oneOf(networkTypes)) ?? 'broadcast';
+  const hello = c.leaf('hello-interval', seconds) ?? defaultHello(type);
+  const bfd = c.child('bfd');
+  bfd?.known('local-multiplier', 'desired-min-tx-interval', 'required-min-rx-interval', 'min-interval');
+  const suppression = c.leaf('prefix-suppression', flag);
+  const out: OspfInterface = {
+    at: c.at,
+    name: name ?? '',
+    type,
+    passive: c.leaf('passive', flag) ?? false,
+    enabled: c.leaf('enabled', flag) ?? true,
+    priority: c.leaf('priority', integer(0, 255)) ?? 1,
+    cost: c.leaf('cost', integer(1, 65_535)),
+    mtuIgnore: c.leaf('mtu-ignore', flag) ?? false,
+    prefixSuppression: suppression ?? false,
+    hello,
+    dead: c.leaf('dead-interval', seconds) ?? Math.min(4 * hello, 65_535),
+    retransmit: c.leaf('retransmit-interval', seconds) ?? 5,
+    transmitDelay: c.leaf('transmit-delay', seconds) ?? 1,
+    staticNeighbors: readStaticNeighbors(c),
+    authentication: readAuthentication(c, chains, areaRequires),
+    advertise: c.leafList('advertise', typedPrefix)?.map(bare),
+    loopbackAs: c.leaf('loopback-as', oneOf(['host', 'subnet'])) ?? 'host',
+    bfd: bfd?.leaf('enabled', flag) ?? false,
+    written: c.written(),
+  };
+  return name === undefined ? undefined : out;
+}
+
+function readVirtualLink(c: Cursor, chains: KeyChains, areaRequires: boolean | undefined): VirtualLink | undefined {
+  const transitArea = c.leaf('transit-area-id', areaId);
+  const routerId = c.leaf('router-id', ipv4);
+  const hello = c.leaf('hello-interval', seconds) ?? 10;
+  const dead = c.leaf('dead-interval', seconds) ?? 4 * hello;
+  c.known('retransmit-interval', 'transmit-delay', 'enabled', 'lls', 'ttl-security', 'cost');
+  const authentication = readAuthentication(c, chains, areaRequires);
+  return transitArea === undefined || routerId === undefined ? undefined : { transitArea, routerId, hello, dead, authentication };
+}
+
+const areaIdentities = ['stub-area', 'nssa-area', 'normal-area'] as const;
+const areaTypeOf = { 'stub-area': 'stub', 'nssa-area': 'nssa', 'normal-area': 'normal' } as const satisfies Record<
+  (typeof areaIdentities)[number],
+  (typeof areaTypes)[number]
+>;
+
+function readRange(c: Cursor): AreaRange | undefined {
+  const prefix = c.leaf('prefix', typedPrefix);
+  const advertise = c.leaf('advertise', flag) ?? true;
+  const cost = c.leaf('cost', metric24);
+  return prefix && { prefix: bare(prefix), advertise, cost };
+}
+
+function readArea(c: Cursor, chains: KeyChains): Area | undefined {
+  const id = c.leaf('area-id', areaId);
+  if (id === undefined) {
+    if (!c.writes('area-id')) c.problem('area-id', 'This area has no id.', 'Give it an area-id such as 0.0.0.10.');
+    return undefined;
+  }
+  const required = c.leaf('authentication-required', flag);
+  const written = c.leaf('area-type', oneOf(areaIdentities)) ?? 'normal-area';
+  let type = areaTypeOf[written];
+  if (id === backbone && type !== 'normal') {
+    c.problem('area-type', 'The backbone 0.0.0.0 cannot be a stub area or an NSSA (RFC 2328 §3.6).', 'Remove area-type here, or correct the area id.');
+    type = 'normal';
+  }
+  const nssa = c.child('nssa');
+  const keep = <T>(items: (T | undefined)[]): T[] => items.filter((x): x is T => x !== undefined);
+  const virtual = c.child('virtual-links')?.list('virtual-link', 'router-id') ?? [];
+  if (id !== backbone && virtual.length > 0)
+    c.problem('virtual-links', 'A virtual link stands outside the backbone.', 'Move it under area 0.0.0.0 and name this area as its transit-area-id.');
+  return {
+    at: c.at,
+    id,
+    type,
+    summary: c.leaf('summary', flag) ?? true,
+    defaultCost: c.leaf('default-cost', metric24) ?? 1,
+    ranges: keep((c.child('ranges')?.list('range', 'prefix') ?? []).map(readRange)),
+    virtualLinks: id === backbone ? keep(virtual.map((l) => readVirtualLink(l, chains, required))) : [],
+    interfaces: keep((c.child('interfaces')?.list('interface', 'name') ?? []).map((i) => readInterface(i, chains, required))),
+    summaryIn: c.leafList('summary-in-policy', nameText) ?? [],
+    summaryOut: c.leafList('summary-out-policy', nameText) ?? [],
+    translatorAlways: nssa?.leaf('translator-role', oneOf(['candidate', 'always'])) === 'always',
+    nssaDefault: nssa?.leaf('default-route', flag) ?? false,
+    nssaDefaultType: nssa?.leaf('metric-type', metricType) ?? 'type-2',
+    written: c.written(),
+  };
+}
+
+function readMatch(text: string): ActivationRule['match'] {
+  if (text === 'any') return { kind: 'any' };
+  const prefix = /^[\d./ ]+$/.test(text) ? parseTypedPrefix(text) : undefined;
+  return prefix ? { kind: 'prefix', prefix: bare(prefix) } : { kind: 'name', pattern: text };
+}
+
+function readActivation(c: Cursor): ActivationRule[] {
+  const out: ActivationRule[] = [];
+  for (const r of c.list('activation', 'match')) {
+    const match = r.leaf('match', nameText);
+    const id = r.leaf('area-id', areaId);
+    const passive = r.leaf('passive', flag) ?? false;
+    if (match === undefined || id === undefined) continue;
+    if (/^\d+(\.\d+){3}\s*[/ ]/.test(match) && !parseTypedPrefix(match))
+      r.problem('match', `"${match}" fits neither a prefix length, a mask nor an inverted mask.`, 'Write it as 10.96.64.0/18; until then the rule matches nothing.');
+    else out.push({ match: readMatch(match), areaId: id, passive });
+  }
+  return out;
+}
+
+function readRedistribution(c: Cursor): Redistribution | undefined {
+  const source = c.leaf('source', oneOf(['static', 'direct', 'other']));
+  const rest = {
+    metric: c.leaf('metric', metric24) ?? 20,
+    metricType: c.leaf('metric-type', metricType) ?? ('type-2' as const),
+    tag: c.leaf('tag', areaId) ?? 0,
+    policies: c.leafList('policy', nameText) ?? [],
+  };
+  return source && { source, ...rest };
+}
+
+function readOtherRoute(c: Cursor): OtherRoute | undefined {
+  const prefix = c.leaf('prefix', typedPrefix);
+  const nextHop = c.leaf('next-hop', ipv4);
+  const preference = c.leaf('preference', integer(0, 255)) ?? 120;
+  c.known('note');
+  return prefix && { prefix: bare(prefix), nextHop, preference };
+}
+
+function readExternalRange(c: Cursor): ExternalRange | undefined {
+  const prefix = c.leaf('prefix', typedPrefix);
+  const rest = {
+    advertise: c.leaf('advertise', flag) ?? true,
+    metric: c.leaf('metric', metric24),
+    metricType: c.leaf('metric-type', metricType),
+    tag: c.leaf('tag', areaId) ?? 0,
+  };
+  return prefix && { prefix: bare(prefix), ...rest };
+}
+
+function readDefaultRoute(c: Cursor | undefined): DefaultRoute | undefined {
+  if (!c) return undefined;
+  return {
+    announce: c.leaf('announce', oneOf(['always', 'if-present'])) ?? 'if-present',
+    metric: c.leaf('metric', metric24) ?? 10,
+    metricType: c.leaf('metric-type', metricType) ?? 'type-2',
+  };
+}
+
+function readPreference(c: Cursor | undefined): OspfInstance['preference'] {
+  const p = integer(0, 255);
+  const all = c?.leaf('all', p) ?? 110;
+  const internal = c?.leaf('internal', p);
+  return {
+    intra: c?.leaf('intra-area', p) ?? internal ?? all,
+    inter: c?.leaf('inter-area', p) ?? internal ?? all,
+    external: c?.leaf('external', p) ?? all,
+  };
+}
+
+/** Reads one OSPF process (RFC 9129 `ospf`), with the leaves of our own module. */
+export function readOspf(protocol: Cursor, version: 2 | 3, chains: KeyChains): OspfInstance | undefined {
+  const name = protocol.leaf('name', nameText);
+  const c = protocol.child('ospf');
+  if (!c || name === undefined) return undefined;
+  const cost = c.child('auto-cost');
+  const spf = c.child('spf-control');
+  spf?.known('ietf-spf-delay');
+  c.known('address-family', 'spf-schedule', 'database-control', 'graceful-restart', 'fast-reroute', 'node-tags');
+  const stub = c.child('stub-router');
+  stub?.known('always');
+  const keep = <T>(items: (T | undefined)[]): T[] => items.filter((x): x is T => x !== undefined);
+  const areas = keep((c.child('areas')?.list('area', 'area-id') ?? []).map((a) => readArea(a, chains)));
+  reportDuplicates(c, areas);
+  const policyList = c.writes('rib-policy') ? c.leafList('rib-policy', nameText) : undefined;
+  return {
+    at: c.at,
+    version,
+    name,
+    enabled: c.leaf('enabled', flag) ?? c.leaf('enable', flag) ?? true,
+    explicitRouterId: c.leaf('explicit-router-id', ipv4),
+    routerIdRule: c.leaf('router-id-rule', oneOf(['highest-loopback', 'lowest-loopback'])) ?? 'highest-loopback',
+    preference: readPreference(c.child('preference')),
+    autoCost: cost?.leaf('enabled', flag) ?? false,
+    referenceBandwidth: cost?.leaf('reference-bandwidth', integer(1, 4_294_967)) ?? 100,
+    paths: spf?.leaf('paths', integer(1, 65_535)) ?? 16,
+    stubRouter: stub?.writes('always') ?? false,
+    areas,
+    activation: readActivation(c),
+    activationOrder: c.leaf('activation-order', oneOf(['first-match', 'longest-match'])) ?? 'first-match',
+    redistribution: keep(c.list('redistribution', 'source').map(readRedistribution)),
+    otherRoutes: keep(c.list('other-routes', 'prefix').map(readOtherRoute)),
+    defaultRoute: readDefaultRoute(c.child('default-route')),
+    externalRanges: keep(c.list('external-ranges', 'prefix').map(readExternalRange)),
+    ribPolicy: policyList ?? [],
+    rfc1583Compatible: c.leaf('rfc1583-compatible', flag) ?? false,
+    rangeCost: c.leaf('range-cost', oneOf(['largest', 'smallest'])) ?? 'largest',
+    borderModel: c.leaf('border-model', oneOf(['rfc3509', 'rfc2328'])) ?? 'rfc3509',
+    countsEmptyAreas: c.leaf('counts-empty-areas', flag) ?? true,
+    written: c.written(),
+  };
+}
+
+/** An interface stands in one area only, and an area once. */
+function reportDuplicates(c: Cursor, areas: readonly Area[]): void {
+  const areaSeen = new Set<number>();
+  const seen = new Map<string, number>();
+  for (const a of areas) {
+    if (areaSeen.has(a.id)) c.problem('areas', `Area ${a.id} is written twice.`, 'Join the two entries; the first is used for the area, the interfaces of both are read.');
+    areaSeen.add(a.id);
+    for (const i of a.interfaces) {
+      if (seen.has(i.name))
+        c.problem(`areas/area/interfaces/interface[name=${i.name}]`, `Interface "${i.name}" is written in two areas or twice in one.`, 'Keep one of the entries; the first is used.');
+      else seen.set(i.name, a.id);
+    }
+  }
+}
+

@@ -1,0 +1,87 @@
+import type { PolicyActions, PolicyBook, PolicyDefinition, PolicyStatement, PrefixSet, PrefixSetLine } from '../design/policy';
+import type { Cursor } from './cursor';
+import { areaId, identity, integer, nameText, oneOf, typedPrefix } from './leaf-types';
+
+const length = integer(0, 32);
+
+function readSet(c: Cursor): PrefixSet | undefined {
+  const name = c.leaf('name', nameText);
+  const mode = c.leaf('mode', oneOf(['ipv4', 'ipv6', 'mixed'])) ?? 'ipv4';
+  const lines: PrefixSetLine[] = [];
+  for (const l of c.child('prefixes')?.list('prefix-list', 'ip-prefix') ?? []) {
+    if (mode === 'ipv6') {
+      l.known('ip-prefix', 'mask-length-lower', 'mask-length-upper');
+      continue;
+    }
+    const prefix = l.leaf('ip-prefix', typedPrefix);
+    const lower = l.leaf('mask-length-lower', length);
+    const upper = l.leaf('mask-length-upper', length);
+    // RFC 9067 §4.2: without bounds the prefix itself is meant.
+    if (prefix)
+      lines.push({ prefix: { bits: prefix.bits, length: prefix.length }, from: lower ?? prefix.length, to: upper ?? prefix.length });
+  }
+  return name === undefined ? undefined : { name, lines };
+}
+
+const metricTypes = ['ospf-type-1-metric', 'ospf-type-2-metric', 'type-1', 'type-2'] as const;
+const changes = { 'set-metric': 'set', 'add-metric': 'add', 'subtract-metric': 'subtract' } as const;
+
+function readActions(c: Cursor | undefined): PolicyActions {
+  const result = c?.leaf('policy-result', oneOf(['accept-route', 'reject-route']));
+  const metric = c?.child('set-metric');
+  const change = metric?.leaf('metric-modification', oneOf(['set-metric', 'add-metric', 'subtract-metric'])) ?? 'set-metric';
+  const by = metric?.leaf('metric', integer(0, 0xffff_ffff));
+  const type = c?.child('set-metric-type')?.leaf('metric-type', oneOf(metricTypes));
+  return {
+    result: result === undefined ? undefined : result === 'accept-route' ? 'accept' : 'reject',
+    metric: by === undefined ? undefined : { change: changes[change], by },
+    metricType: type === undefined ? undefined : type.includes('1') ? 'type-1' : 'type-2',
+    tag: c?.leaf('set-tag', areaId), // a tag is a number or a dotted quad (RFC 8294)
+  };
+}
+
+function readStatement(c: Cursor): PolicyStatement | undefined {
+  const name = c.leaf('name', nameText);
+  const conditions = c.child('conditions');
+  const match = conditions?.child('match-prefix-set');
+  const set = match?.leaf('prefix-set', nameText);
+  const options = match?.leaf('match-set-options', identity) ?? 'any';
+  const tags = conditions?.child('match-tag-set')?.leafList('tag-value', areaId);
+  if (name === undefined) return undefined;
+  return {
+    name,
+    matchSet: set === undefined ? undefined : { name: set, invert: options === 'invert' },
+    matchTags: tags,
+    callPolicy: conditions?.leaf('call-policy', nameText),
+    actions: readActions(c.child('actions')),
+  };
+}
+
+/** Reads prefix sets and policies (RFC 9067). */
+export function readPolicies(root: Cursor): PolicyBook {
+  const sets = new Map<string, PrefixSet>();
+  const definitions = new Map<string, PolicyDefinition>();
+  const top = root.child('routing-policy');
+  const defined = top?.child('defined-sets');
+  for (const c of defined?.child('prefix-sets')?.list('prefix-set', 'name') ?? []) {
+    const set = readSet(c);
+    if (set) sets.set(set.name, set);
+  }
+  const tagSets = new Map<string, readonly number[]>();
+  for (const c of defined?.child('tag-sets')?.list('tag-set', 'name') ?? []) {
+    const name = c.leaf('name', nameText);
+    const values = c.leafList('tag-value', areaId);
+    if (name !== undefined) tagSets.set(name, values ?? []);
+  }
+  for (const c of top?.child('policy-definitions')?.list('policy-definition', 'name') ?? []) {
+    const name = c.leaf('name', nameText);
+    const statements: PolicyStatement[] = [];
+    for (const s of c.child('statements')?.list('statement', 'name') ?? []) {
+      const statement = readStatement(s);
+      const tagSet = s.child('conditions')?.child('match-tag-set')?.leaf('tag-set', nameText);
+      if (statement) statements.push(tagSet === undefined ? statement : { ...statement, matchTags: tagSets.get(tagSet) ?? [] });
+    }
+    if (name !== undefined) definitions.set(name, { name, statements });
+  }
+  return { sets, definitions };
+}

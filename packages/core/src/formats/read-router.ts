@@ -1,0 +1,153 @@
+import type { Interface, InterfaceAddress, InterfaceAddress6, OspfInstance, Router, StaticRoute } from '../design/design';
+import { Cursor, type ReadContext } from './cursor';
+import { anyText, flag, identity, integer, ipv4, ipv6, nameText, netmask, oneOf, typedPrefix } from './leaf-types';
+import { readKeyChains, type KeyChains } from './read-authentication';
+import { readOspf } from './read-ospf';
+import { readPolicies } from './read-policy';
+
+const mtu = integer(68, 65_535);
+
+function readAddresses(c: Cursor | undefined): InterfaceAddress[] {
+  const out: InterfaceAddress[] = [];
+  for (const a of c?.list('address', 'ip') ?? []) {
+    const bits = a.leaf('ip', ipv4);
+    const length = a.leaf('prefix-length', integer(0, 32)) ?? a.leaf('netmask', netmask);
+    if (bits !== undefined && length === undefined && !a.writes('prefix-length') && !a.writes('netmask'))
+      a.problem('prefix-length', 'This address has no prefix length.', 'Add "prefix-length"; until then the address is left out.');
+    if (bits !== undefined && length !== undefined) out.push({ bits, length });
+  }
+  return out;
+}
+
+function readAddresses6(c: Cursor | undefined): InterfaceAddress6[] {
+  const out: InterfaceAddress6[] = [];
+  c?.known('mtu', 'enabled', 'forwarding', 'neighbor', 'dup-addr-detect-transmits', 'autoconf');
+  for (const a of c?.list('address', 'ip') ?? []) {
+    const bits = a.leaf('ip', ipv6);
+    const length = a.leaf('prefix-length', integer(0, 128));
+    if (bits !== undefined && length !== undefined) out.push({ bits, length });
+  }
+  return out;
+}
+
+function kindOf(type: string): Interface['kind'] {
+  return type === 'softwareLoopback' ? 'loopback' : type.startsWith('ethernet') || type === 'gigabitEthernet' ? 'ethernet' : 'other';
+}
+
+function readInterface(c: Cursor, index: number): Interface | undefined {
+  const name = c.leaf('name', nameText);
+  if (name === undefined && !c.writes('name'))
+    c.problem('name', 'This interface has no name.', 'Give it a name; until then it is left out.');
+  const v4 = c.child('ipv4');
+  const addresses = readAddresses(v4);
+  v4?.known('neighbor', 'forwarding');
+  const on = v4?.leaf('enabled', flag) ?? true;
+  const out: Interface = {
+    at: c.at,
+    name: name ?? '',
+    index,
+    kind: kindOf(c.leaf('type', identity) ?? 'ethernetCsmacd'),
+    enabled: c.leaf('enabled', flag) ?? true,
+    mtu: v4?.leaf('mtu', mtu) ?? 1500,
+    addresses: on ? addresses : [],
+    addresses6: readAddresses6(c.child('ipv6')),
+    unnumbered: v4 !== undefined && on && addresses.length === 0,
+    bandwidthMbps: c.leaf('bandwidth-mbps', integer(1, 0xffff_ffff)),
+    carriedBy: c.leafList('carried-by', nameText),
+    boundTo: c.leaf('bind-ni-name', anyText),
+    written: c.written(),
+  };
+  c.known('description', 'link-up-down-trap-enable');
+  return name === undefined ? undefined : out;
+}
+
+function readStatic(protocol: Cursor): StaticRoute[] {
+  const out: StaticRoute[] = [];
+  const tree = protocol.child('static-routes');
+  tree?.known('ipv6');
+  for (const r of tree?.child('ipv4')?.list('route', 'destination-prefix') ?? []) {
+    const prefix = r.leaf('destination-prefix', typedPrefix);
+    const hop = r.child('next-hop');
+    const special = hop?.leaf('special-next-hop', oneOf(['blackhole', 'unreachable', 'prohibit', 'receive']));
+    const nextHops: { address: number | undefined; iface: string | undefined }[] = [];
+    const one = (h: Cursor): void => {
+      const address = h.leaf('next-hop-address', ipv4);
+      const iface = h.leaf('outgoing-interface', nameText);
+      if (address !== undefined || iface !== undefined) nextHops.push({ address, iface });
+    };
+    if (hop) one(hop);
+    for (const h of hop?.child('next-hop-list')?.list('next-hop', 'index') ?? []) {
+      h.known('index');
+      one(h);
+    }
+    const preference = r.leaf('route-preference', integer(0, 255)) ?? 1;
+    r.known('description');
+    if (!prefix) continue;
+    if (special === undefined && nextHops.length === 0)
+      r.problem('next-hop', 'This static route leads nowhere.', 'Give it a next-hop-address, an outgoing-interface or a special-next-hop.');
+    else out.push({ prefix: { bits: prefix.bits, length: prefix.length }, nextHops, discard: special !== undefined, preference });
+  }
+  return out;
+}
+
+function readProtocols(routing: Cursor | undefined, chains: KeyChains): { statics: StaticRoute[]; instances: OspfInstance[] } {
+  const statics: StaticRoute[] = [];
+  const instances: OspfInstance[] = [];
+  for (const p of routing?.child('control-plane-protocols')?.list('control-plane-protocol', 'name') ?? []) {
+    const type = p.leaf('type', identity);
+    p.known('name', 'description');
+    if (type === 'static') statics.push(...readStatic(p));
+    else if (type === 'ospfv2' || type === 'ospfv3') {
+      const instance = readOspf(p, type === 'ospfv2' ? 2 : 3, chains);
+      if (instance) instances.push(instance);
+    }
+  }
+  instances.sort((a, b) => a.version - b.version || (a.name < b.name ? -1 : a.name > b.name ? 1 : 0));
+  return { statics, instances };
+}
+
+/**
+ * Reads one router document (RFC 7951 tree of RFC 7317, 8343, 8344, 8349, 9129, 9067, 8177).
+ * Bad values are reported in the context and left out; without a host name there is no router: `undefined`.
+ */
+export function readRouter(tree: Record<string, unknown>, context: ReadContext): Router | undefined {
+  const root = Cursor.root(context, tree);
+  const system = root.child('system');
+  const name = system?.leaf('hostname', nameText);
+  if (name === undefined) {
+    if (!system?.writes('hostname'))
+      root.problem('ietf-system:system/hostname', 'This document does not name its router.', 'Add "ietf-system:system": { "hostname": "…" }; until then the document is left out.');
+    return undefined;
+  }
+  const chains = readKeyChains(root);
+  const interfaces: Interface[] = [];
+  const names = new Set<string>();
+  (root.child('interfaces')?.list('interface', 'name') ?? []).forEach((c, i) => {
+    const one = readInterface(c, i + 1);
+    if (!one) return;
+    if (names.has(one.name)) {
+      c.problem('', `Interface "${one.name}" is written twice.`, 'Keep one of the entries; the first is used.');
+      return;
+    }
+    names.add(one.name);
+    interfaces.push(one);
+  });
+  const routing = root.child('routing');
+  const { statics, instances } = readProtocols(routing, chains);
+  for (const o of instances)
+    for (const a of o.areas)
+      for (const i of a.interfaces)
+        if (!names.has(i.name))
+          root.problem(`ospf/areas/area/interfaces/interface[name=${i.name}]`, `OSPF is set on "${i.name}", which is no interface of ${name}.`, `Add the interface, or correct the name.`, 'note');
+  const router: Router = {
+    name,
+    file: context.file,
+    interfaces,
+    staticRoutes: statics,
+    routerId: routing?.leaf('router-id', ipv4),
+    instances,
+    policies: readPolicies(root),
+  };
+  root.finish();
+  return router;
+}

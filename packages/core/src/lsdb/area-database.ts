@@ -1,0 +1,191 @@
+import type { Adjacencies, NeighborView } from '../adjacency/settle';
+import { elects, isUnnumbered, type Port, type Speaker } from '../adjacency/speakers';
+import { backbone } from '../design/design';
+import { holds, networkOf, type Ipv4 } from '../prefix/ipv4';
+import type { ExternalLsa, NetworkLsa, RouterBits, RouterLink, RouterLsa, SummaryLsa } from './lsa';
+
+/** A virtual link end that is up (RFC 2328 §15). */
+export interface VirtualAdjacency {
+  readonly speaker: number;
+  readonly peer: number;
+  readonly transitArea: number;
+  /** Cost of the path through the transit area. */
+  readonly cost: number;
+  /** Own address towards the transit area. */
+  readonly address: Ipv4;
+  /** The far end's address on the path. */
+  readonly peerAddress: Ipv4;
+}
+
+/** The link-state database of one area, as far as flooding reaches: a split area has several. */
+export interface AreaDatabase {
+  readonly index: number;
+  readonly areaId: number;
+  readonly speakers: readonly number[];
+  readonly routers: ReadonlyMap<Ipv4, RouterLsa>;
+  readonly networks: ReadonlyMap<Ipv4, NetworkLsa>;
+  /** Types 3 and 4 by originating speaker. */
+  summaries: ReadonlyMap<number, readonly SummaryLsa[]>;
+  /** Type 7. */
+  nssa: readonly ExternalLsa[];
+}
+
+/** Metric of transit links of a router that wants no transit traffic (RFC 6987). */
+const maxLinkMetric = 0xffff;
+
+/** Ports that are described in the router-LSA of their area. */
+export const portsInArea = (s: Speaker, areaId: number): Port[] => s.ports.filter((p) => p.area.id === areaId && p.up);
+
+/**
+ * Areas that a speaker counts as attached: those with an interface that is up, and where empty areas count also those
+ * whose interfaces are all down. The backbone always needs an interface that is up (or a virtual link).
+ */
+export function attachedAreas(s: Speaker): number[] {
+  const out = new Set<number>();
+  for (const p of s.ports) if (p.up || (s.instance.countsEmptyAreas && p.area.id !== backbone)) out.add(p.area.id);
+  return [...out].sort((a, b) => a - b);
+}
+
+/** Subnets of a port that OSPF advertises: all of its addresses, or those that `advertise` names. */
+export function advertisedSubnets(p: Port): { bits: Ipv4; length: number; primary: boolean; address: Ipv4 }[] {
+  const chosen = p.settings.advertise;
+  return p.iface.addresses
+    .map((a, i) => ({ bits: networkOf(a.bits, a.length), length: a.length, primary: i === 0, address: a.bits }))
+    .filter((a) => chosen === undefined || chosen.some((c) => holds(c, a.address) && (c.length <= a.length || c.length === 32)));
+}
+
+const stub = (bits: Ipv4, length: number, metric: number, port: Port): RouterLink => ({
+  kind: 'stub',
+  id: networkOf(bits, length),
+  data: length === 0 ? 0 : (-1 << (32 - length)) >>> 0,
+  metric,
+  port,
+});
+
+/** What a router-LSA says of one interface (RFC 2328 §12.4.1.1 to §12.4.1.4, RFC 6845 §4, RFC 6860 §2). */
+function linksOf(p: Port, views: readonly NeighborView[], drId: Ipv4, transitMetric: number): RouterLink[] {
+  const subnets = advertisedSubnets(p);
+  const links: RouterLink[] = [];
+  if (p.loopback) {
+    for (const a of subnets) links.push(p.settings.loopbackAs === 'host' ? stub(a.address, 32, p.cost, p) : stub(a.bits, a.length, p.cost, p));
+    return links;
+  }
+  const full = views.filter((v) => v.state === 'full');
+  const data = isUnnumbered(p) ? p.iface.index : (p.address ?? 0);
+  const toNeighbor = (v: NeighborView): RouterLink => ({
+    kind: 'point-to-point',
+    id: v.peer.routerId,
+    data,
+    metric: transitMetric === maxLinkMetric ? maxLinkMetric : (p.settings.staticNeighbors.find((n) => n.address === v.peer.address)?.cost ?? transitMetric),
+    port: p,
+    nextHop: v.address,
+  });
+  const suppress = p.settings.prefixSuppression && !p.settings.passive;
+  const primary = subnets.find((a) => a.primary);
+  for (const a of subnets) if (!a.primary) links.push(stub(a.bits, a.length, p.cost, p));
+  const own = (length?: number, metric = p.cost): unknown =>
+    primary && !suppress ? links.push(stub(primary.address, length ?? primary.length, metric, p)) : undefined;
+  if (p.settings.passive) {
+    own();
+  } else if (p.type === 'point-to-point') {
+    for (const v of full) links.push(toNeighbor(v));
+    own();
+  } else if (p.type === 'point-to-multipoint' || p.type === 'hybrid') {
+    const viaDr = p.type === 'hybrid' && (drId === p.routerId || full.some((v) => v.peer.routerId === drId));
+    const near = viaDr ? views.filter((v) => v.state === 'full' || v.state === '2-way') : full;
+    for (const v of near) links.push(toNeighbor(v));
+    own(32, 0);
+  } else {
+    const dr = drId === p.routerId ? p.address : views.find((v) => v.peer.routerId === drId && v.state === 'full')?.peer.address;
+    const transit = dr !== undefined && (drId !== p.routerId || full.length > 0);
+    if (transit) links.push({ kind: 'transit', id: dr, data: p.address ?? 0, metric: transitMetric, port: p });
+    else own();
+  }
+  return links;
+}
+
+function routerLsa(s: Speaker, areaId: number, adj: Adjacencies, virtuals: readonly VirtualAdjacency[], bits: RouterBits): RouterLsa {
+  const links: RouterLink[] = [];
+  for (const p of portsInArea(s, areaId)) {
+    const metric = s.instance.stubRouter ? maxLinkMetric : p.cost;
+    links.push(...linksOf(p, adj.views[p.index] ?? [], adj.leaders[p.index]?.dr ?? 0, metric));
+  }
+  if (areaId === backbone)
+    for (const v of virtuals)
+      if (v.speaker === s.index)
+        links.push({
+          kind: 'virtual',
+          id: adj.speakers[v.peer]?.routerId ?? 0,
+          data: v.address,
+          metric: s.instance.stubRouter ? maxLinkMetric : v.cost,
+          nextHop: v.peerAddress,
+        });
+  return { type: 1, adv: s.routerId, id: s.routerId, speaker: s.index, bits, links };
+}
+
+/** Types 2: by the designated router of a segment with at least one full neighbour (RFC 2328 §12.4.2). */
+function networkLsas(s: Speaker, areaId: number, adj: Adjacencies): NetworkLsa[] {
+  const out: NetworkLsa[] = [];
+  for (const p of portsInArea(s, areaId)) {
+    if (p.loopback || p.settings.passive || !elects(p.type) || p.type === 'hybrid' || p.address === undefined) continue;
+    if (adj.leaders[p.index]?.dr !== s.routerId) continue;
+    const full = (adj.views[p.index] ?? []).filter((v) => v.state === 'full');
+    if (full.length === 0) continue;
+    out.push({
+      type: 2,
+      adv: s.routerId,
+      id: p.address,
+      // RFC 6860 §2.2.2: the mask of a suppressed network is a host's.
+      length: p.settings.prefixSuppression ? 32 : p.length,
+      routers: [s.routerId, ...full.map((v) => v.peer.routerId)].sort((a, b) => a - b),
+      port: p,
+    });
+  }
+  return out;
+}
+
+/** Groups of speakers of one area between which flooding reaches: joined by full adjacencies and virtual links. */
+function floodGroups(areaId: number, members: readonly number[], adj: Adjacencies, virtuals: readonly VirtualAdjacency[]): number[][] {
+  const groupOf = new Map<number, number[]>(members.map((m) => [m, [m]]));
+  const join = (a: number, b: number): void => {
+    const ga = groupOf.get(a);
+    const gb = groupOf.get(b);
+    if (!ga || !gb || ga === gb) return;
+    const [into, from] = ga.length >= gb.length ? [ga, gb] : [gb, ga];
+    for (const m of from) {
+      into.push(m);
+      groupOf.set(m, into);
+    }
+  };
+  for (const { a } of adj.pairs) if (a.state === 'full' && a.port.area.id === areaId) join(a.port.speaker, a.peer.speaker);
+  if (areaId === backbone) for (const v of virtuals) join(v.speaker, v.peer);
+  return [...new Set(groupOf.values())].map((g) => g.sort((x, y) => x - y));
+}
+
+/** Builds every area's databases of types 1 and 2. */
+export function areaDatabases(adj: Adjacencies, virtuals: readonly VirtualAdjacency[], bitsOf: (s: Speaker, areaId: number) => RouterBits): AreaDatabase[] {
+  const members = new Map<number, number[]>();
+  const note = (area: number, s: number): void => {
+    const list = members.get(area);
+    if (!list) members.set(area, [s]);
+    else if (!list.includes(s)) list.push(s);
+  };
+  for (const s of adj.speakers) for (const a of attachedAreas(s)) note(a, s.index);
+  for (const v of virtuals) note(backbone, v.speaker);
+  const out: AreaDatabase[] = [];
+  for (const areaId of [...members.keys()].sort((a, b) => a - b)) {
+    for (const group of floodGroups(areaId, members.get(areaId) ?? [], adj, virtuals)) {
+      const routers = new Map<Ipv4, RouterLsa>();
+      const networks = new Map<Ipv4, NetworkLsa>();
+      for (const i of group) {
+        const s = adj.speakers[i];
+        if (!s) continue;
+        // Of two routers with one id in an area the first by host name stands for both (formats: "unstable").
+        if (!routers.has(s.routerId)) routers.set(s.routerId, routerLsa(s, areaId, adj, virtuals, bitsOf(s, areaId)));
+        for (const n of networkLsas(s, areaId, adj)) if (!networks.has(n.id)) networks.set(n.id, n);
+      }
+      out.push({ index: out.length, areaId, speakers: group, routers, networks, summaries: new Map(), nssa: [] });
+    }
+  }
+  return out;
+}

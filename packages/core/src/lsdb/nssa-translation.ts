@@ -1,0 +1,54 @@
+import type { Speaker } from '../adjacency/speakers';
+import { prefixKey, type Ipv4 } from '../prefix/ipv4';
+import type { Tree } from '../spf/shortest-path-tree';
+import type { Table } from '../routes/route';
+import { foldExternal, type Imported } from './external-lsa';
+import { linkStateIds, lsInfinity, type ExternalLsa } from './lsa';
+
+/**
+ * Whether a border router translates for an NSSA (RFC 3101 §3.1). Routers told to translate always do; else, while none
+ * of those is reachable, the candidate with the largest router id among the border routers that it reaches both inside
+ * the NSSA and outside of it.
+ */
+export function translates(s: Speaker, tree: Tree, always: boolean, reachedOutside: (id: Ipv4) => boolean): boolean {
+  if (always) return true;
+  return !tree.graph.routers.some((r, v) => {
+    if (v === tree.root || !r.bits.b || (tree.distance[v] ?? Infinity) === Infinity || !reachedOutside(r.adv)) return false;
+    return r.bits.nt || r.adv > s.routerId;
+  });
+}
+
+interface Translatable extends Imported {
+  readonly forwarding: Ipv4;
+}
+
+/**
+ * Types 5 that a translator makes of an NSSA's type 7 (RFC 3101 §3.2): those with the P bit and a forwarding address
+ * that its own table uses, folded into its external ranges; not what it announces itself.
+ */
+export function translatedLsas(s: Speaker, nssa: readonly ExternalLsa[], table: Table, own: ReadonlySet<number>): ExternalLsa[] {
+  const best = new Map<number, Translatable>();
+  for (const l of nssa) {
+    const key = prefixKey(l.bits, l.length);
+    if (!l.propagate || l.forwarding === 0 || l.metric >= lsInfinity || l.adv === s.routerId || own.has(key)) continue;
+    if (!table.get(key)?.sources.includes(l)) continue;
+    if (best.has(key)) continue;
+    best.set(key, { key, bits: l.bits, length: l.length, metric: l.metric, metricType: l.metricType, tag: l.tag, nextHop: undefined, reason: 'translated', forwarding: l.forwarding });
+  }
+  const items = foldExternal([...best.values()], s.instance.externalRanges, true).filter((i) => !own.has(i.key));
+  const ids = linkStateIds(items);
+  return items.map((i, n) => ({
+    type: 5,
+    adv: s.routerId,
+    id: ids[n] ?? i.bits,
+    speaker: s.index,
+    bits: i.bits,
+    length: i.length,
+    metric: i.metric,
+    metricType: i.metricType,
+    forwarding: 'forwarding' in i ? i.forwarding : 0,
+    tag: i.tag,
+    propagate: false,
+    reason: i.reason,
+  }));
+}

@@ -1,0 +1,84 @@
+import { settleAdjacencies, type Adjacencies } from './adjacency/settle';
+import type { Speaker } from './adjacency/speakers';
+import type { Design } from './design/design';
+import { addFailure, interfaceUp, noOutage, type FailureSpec, type Outage } from './failures/outage';
+import { directRoutes, staticRoutes, type LocalRoute } from './routes/local-routes';
+import { ribOf, type RibRoute } from './routes/rib';
+import { Routing } from './routes/settle-routing';
+import { findSegments, type Segments } from './segments/segments';
+
+export interface PredictOptions {
+  /** Host names in the order in which routers start; absent: all together. */
+  readonly startOrder?: readonly string[];
+  /** Leaders of an earlier state to start from instead of a cold start. */
+  readonly incumbents?: Adjacencies;
+}
+
+/** What the network comes to rest in. Tables are made when asked for and kept. */
+export class Prediction {
+  private readonly ribs = new Map<number, readonly RibRoute[]>();
+  constructor(
+    readonly design: Design,
+    readonly segments: Segments,
+    readonly outage: Outage,
+    readonly adjacencies: Adjacencies,
+    readonly routing: Routing,
+    /** Words of the failure list that the design does not know. */
+    readonly problems: readonly string[],
+    readonly failures: readonly FailureSpec[],
+  ) {}
+
+  /** OSPF processes of a router, in the order of their names. */
+  speakersOf(routerIndex: number): readonly Speaker[] {
+    return this.adjacencies.speakers.filter((s) => s.routerIndex === routerIndex);
+  }
+
+  /** Index of a router by host name; -1 when there is none. */
+  routerIndex(name: string): number {
+    return this.design.routers.findIndex((r) => r.name === name);
+  }
+
+  /** Routes of a router that do not come from OSPF. */
+  localRoutes(routerIndex: number): readonly LocalRoute[] {
+    const router = this.design.routers[routerIndex];
+    if (!router || this.outage.routers.has(routerIndex)) return [];
+    const speakers = this.speakersOf(routerIndex);
+    if (speakers[0]) {
+      const seen = new Map<string, LocalRoute>();
+      for (const s of speakers) for (const r of this.routing.localRoutes(s)) seen.set(`${r.key} ${r.source}`, r);
+      return [...seen.values()];
+    }
+    const direct = directRoutes(this.design, this.outage, routerIndex);
+    const up = (name: string): boolean => interfaceUp(this.design, this.outage, routerIndex, router.interfaces.findIndex((i) => i.name === name));
+    return [...direct, ...staticRoutes(router, direct, up)];
+  }
+
+  /** A router's own table, after preference and policy. */
+  rib(routerIndex: number): readonly RibRoute[] {
+    const known = this.ribs.get(routerIndex);
+    if (known) return known;
+    const made = ribOf(this.routing, this.speakersOf(routerIndex), this.localRoutes(routerIndex));
+    this.ribs.set(routerIndex, made);
+    return made;
+  }
+}
+
+/**
+ * Predicts what every router of a design comes to know: neighbours, leaders, databases, routes.
+ *
+ * @param failures  applied in the order given, the network settling after each; words that the design does not know
+ *                  are told in `problems` and change nothing
+ */
+export function predict(design: Design, failures: readonly FailureSpec[] = [], options: PredictOptions = {}): Prediction {
+  const segments = findSegments(design);
+  let outage = noOutage;
+  let adjacencies = settleAdjacencies(design, segments, outage, options.incumbents, options.startOrder);
+  const problems: string[] = [];
+  for (const f of failures) {
+    const next = addFailure(design, segments, outage, f);
+    problems.push(...next.problems);
+    outage = next.outage;
+    adjacencies = settleAdjacencies(design, segments, outage, adjacencies);
+  }
+  return new Prediction(design, segments, outage, adjacencies, new Routing(design, outage, adjacencies), problems, failures);
+}

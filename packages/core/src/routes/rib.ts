@@ -1,0 +1,85 @@
+import { applyPolicies } from '../design/policy';
+import type { Speaker } from '../adjacency/speakers';
+import { holds, networkOf, prefixKey, type Ipv4Prefix } from '../prefix/ipv4';
+import type { LocalHop, LocalRoute } from './local-routes';
+import type { Route } from './route';
+import type { Routing } from './settle-routing';
+
+/** One line of a router's own table. */
+export interface RibRoute extends Ipv4Prefix {
+  readonly key: number;
+  readonly source: 'direct' | 'static' | 'ospf' | 'other' | 'ospf-discard';
+  readonly preference: number;
+  readonly hops: readonly LocalHop[];
+  /** The OSPF route behind it, when it is one. */
+  readonly route?: Route;
+}
+
+const order: readonly RibRoute['source'][] = ['direct', 'static', 'ospf', 'ospf-discard', 'other'];
+
+const fromLocal = (r: LocalRoute): RibRoute => ({ key: r.key, bits: r.bits, length: r.length, source: r.source, preference: r.preference, hops: r.hops });
+
+/** Preference of an OSPF route in the router's own table. */
+export function preferenceOf(s: Speaker, r: Route): number {
+  const p = s.instance.preference;
+  return r.type === 'intra-area' ? p.intra : r.type === 'inter-area' ? p.inter : p.external;
+}
+
+/** Offers of one OSPF process to the router's table: its routes after `rib-policy`, and discard routes for its ranges. */
+function ospfOffers(routing: Routing, s: Speaker): RibRoute[] {
+  const table = routing.table(s);
+  const hopList = routing.hopList(s);
+  const out: RibRoute[] = [];
+  for (const r of table.values()) {
+    const verdict = applyPolicies(s.router.policies, s.instance.ribPolicy, {
+      prefix: r,
+      metric: r.metric,
+      metricType: r.type.endsWith('1') ? 'type-1' : 'type-2',
+      tag: r.tag,
+    });
+    if (!verdict.accepted) continue;
+    const hops = r.hops.flatMap((h): LocalHop[] => {
+      const hop = hopList.hops[h];
+      return hop ? [{ iface: hop.port.iface.name, address: hop.address }] : [];
+    });
+    out.push({ key: r.key, bits: r.bits, length: r.length, source: 'ospf', preference: preferenceOf(s, r), hops, route: r });
+  }
+  const discard = (p: Ipv4Prefix, preference: number): void => {
+    const key = prefixKey(p.bits, p.length);
+    if (!table.has(key)) out.push({ key, bits: p.bits, length: p.length, source: 'ospf-discard', preference, hops: [] });
+  };
+  for (const [key, range] of routing.activeRanges(s, table))
+    if (range.advertise) discard({ bits: Math.floor(key / 64), length: key % 64 }, s.instance.preference.inter);
+  for (const l of routing.externals(s))
+    if (l.speaker === s.index && l.reason === 'external-range') discard(l, s.instance.preference.external);
+  return out;
+}
+
+/**
+ * Drops hops that lie inside the very prefix they lead to, where no longer route holds them: such a route would
+ * resolve its next hop through itself. Routers compute it and leave it out of their table.
+ */
+function resolvable(best: ReadonlyMap<number, RibRoute>, r: RibRoute): RibRoute | undefined {
+  if (r.source === 'direct' || r.hops.length === 0) return r;
+  const hops = r.hops.filter((h) => {
+    if (h.address === undefined || !holds(r, h.address)) return true;
+    for (let length = r.length + 1; length <= 32; length++) if (best.has(prefixKey(networkOf(h.address, length), length))) return true;
+    return false;
+  });
+  return hops.length === 0 ? undefined : hops.length === r.hops.length ? r : { ...r, hops };
+}
+
+/**
+ * A router's own table: direct, static, OSPF and other routes by preference, after `rib-policy`.
+ * The link-state database is untouched by what happens here.
+ */
+export function ribOf(routing: Routing, speakers: readonly Speaker[], locals: readonly LocalRoute[]): RibRoute[] {
+  const best = new Map<number, RibRoute>();
+  const offers = [...locals.map(fromLocal), ...speakers.flatMap((s) => ospfOffers(routing, s))];
+  for (const r of offers) {
+    const old = best.get(r.key);
+    if (!old || r.preference < old.preference || (r.preference === old.preference && order.indexOf(r.source) < order.indexOf(old.source)))
+      best.set(r.key, r);
+  }
+  return [...best.values()].flatMap((r) => resolvable(best, r) ?? []).sort((a, b) => a.key - b.key);
+}

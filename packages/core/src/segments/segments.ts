@@ -1,0 +1,194 @@
+import type { Design, Interface, Router, TopologyLink } from '../design/design';
+import { maskOf, networkOf, type Ipv4Prefix } from '../prefix/ipv4';
+
+/** An interface by its place: router and interface, both as indexes into the design. */
+export interface Attachment {
+  readonly router: number;
+  readonly iface: number;
+}
+
+/** Interfaces that share a wire or a switched LAN. */
+export interface Segment {
+  readonly index: number;
+  readonly members: readonly Attachment[];
+  /** A cable takes the carrier from both ends at once; on a LAN a switch stands between. */
+  readonly kind: 'cable' | 'lan';
+  /** Distinct subnets of its members, shortest first. More than one: masks differ. */
+  readonly subnets: readonly Ipv4Prefix[];
+  /** Joined by the topology document, not by addresses. */
+  readonly byTopology: boolean;
+  /** False: a cut is not seen by the far end, which must find out by itself. */
+  readonly carrierLossSeen: boolean;
+  /** Pairs that the topology joins, as `a-b` member places, where it says so; `undefined`: all reach all. */
+  readonly reach: ReadonlySet<string> | undefined;
+  /** The LAN node of the topology, when it has one. */
+  readonly lanNode: string | undefined;
+}
+
+export interface Segments {
+  readonly list: readonly Segment[];
+  /** Segment of each interface: `of[router][iface]`, -1 for loopbacks and interfaces that stand alone. */
+  readonly of: readonly (readonly number[])[];
+}
+
+class Groups {
+  private readonly parent: number[];
+  constructor(size: number) {
+    this.parent = Array.from({ length: size }, (_, i) => i);
+  }
+  find(i: number): number {
+    let root = i;
+    while (this.parent[root] !== root) root = this.parent[root] ?? root;
+    this.parent[i] = root;
+    return root;
+  }
+  join(a: number, b: number): void {
+    this.parent[this.find(a)] = this.find(b);
+  }
+}
+
+const takesPart = (i: Interface): boolean => i.kind !== 'loopback' && i.boundTo === undefined;
+
+interface Flat {
+  readonly router: number;
+  readonly iface: number;
+  readonly of: Interface;
+}
+
+/** True when two members of a segment reach each other directly. */
+export const membersReach = (s: Segment, a: number, b: number): boolean =>
+  s.reach === undefined || s.reach.has(a < b ? `${a}-${b}` : `${b}-${a}`);
+
+/** Joins interfaces whose subnets overlap: a sweep over subnets in order of address, shortest first. */
+function joinBySubnet(flat: readonly Flat[], free: (n: number) => boolean, groups: Groups): void {
+  const subnets: { bits: number; length: number; end: number; n: number }[] = [];
+  flat.forEach((f, n) => {
+    if (!free(n)) return;
+    for (const a of f.of.addresses)
+      if (a.length < 32) {
+        const bits = networkOf(a.bits, a.length);
+        subnets.push({ bits, length: a.length, end: bits + (~maskOf(a.length) >>> 0), n });
+      }
+  });
+  subnets.sort((a, b) => a.bits - b.bits || a.length - b.length);
+  let open: { end: number; n: number } | undefined;
+  for (const s of subnets) {
+    if (open && s.bits <= open.end) groups.join(s.n, open.n);
+    else open = s;
+  }
+}
+
+interface Joined {
+  readonly lossUnseen: Set<number>;
+  readonly lan: Map<number, string>;
+  readonly pairs: Map<string, true>;
+  readonly linked: Set<number>;
+}
+
+/** Joins what the topology names; a node without a router document is a LAN. */
+function joinByTopology(design: Design, links: readonly TopologyLink[], place: ReadonlyMap<string, number>, groups: Groups): Joined {
+  const out: Joined = { lossUnseen: new Set(), lan: new Map(), pairs: new Map(), linked: new Set() };
+  const isRouter = new Set(design.routers.map((r) => r.name));
+  const lanMember = new Map<string, number>();
+  for (const l of links) {
+    const ends = [l.from, l.to];
+    const places: number[] = [];
+    for (const e of ends) {
+      if (!isRouter.has(e.node)) continue;
+      const n = place.get(`${e.node}/${e.point}`);
+      if (n !== undefined) places.push(n);
+    }
+    const lanEnd = ends.find((e) => !isRouter.has(e.node));
+    for (const n of places) {
+      out.linked.add(n);
+      if (!l.carrierLossSeen) out.lossUnseen.add(n);
+    }
+    const [a, b] = places;
+    if (a !== undefined && b !== undefined) {
+      groups.join(a, b);
+      out.pairs.set(a < b ? `${a}-${b}` : `${b}-${a}`, true);
+    } else if (a !== undefined && lanEnd) {
+      const first = lanMember.get(lanEnd.node);
+      if (first === undefined) lanMember.set(lanEnd.node, a);
+      else groups.join(a, first);
+      out.lan.set(a, lanEnd.node);
+    }
+  }
+  return out;
+}
+
+function pointToPointWritten(r: Router | undefined, name: string | undefined): boolean {
+  return (
+    r?.instances.some((o) => o.areas.some((a) => a.interfaces.some((i) => i.name === name && i.type === 'point-to-point'))) ?? false
+  );
+}
+
+/**
+ * Finds who shares a wire with whom. Interfaces whose addresses share a subnet are on one segment (subnets of different
+ * length that overlap too); a link of the topology overrides that and is the only way to join unnumbered interfaces.
+ * Two members are one cable when an end is point-to-point, the subnet is a /30 or /31, or the topology says so.
+ */
+export function findSegments(design: Design): Segments {
+  const flat: Flat[] = [];
+  const place = new Map<string, number>();
+  design.routers.forEach((r, router) => {
+    r.interfaces.forEach((of, iface) => {
+      if (!takesPart(of)) return;
+      place.set(`${r.name}/${of.name}`, flat.length);
+      flat.push({ router, iface, of });
+    });
+  });
+  const groups = new Groups(flat.length);
+  const topo = joinByTopology(design, design.topology.links, place, groups);
+  joinBySubnet(flat, (n) => !topo.linked.has(n), groups);
+  const members = new Map<number, number[]>();
+  flat.forEach((_, n) => {
+    const g = groups.find(n);
+    const m = members.get(g);
+    if (m) m.push(n);
+    else members.set(g, [n]);
+  });
+  const of = design.routers.map((r) => new Array<number>(r.interfaces.length).fill(-1));
+  const list: Segment[] = [];
+  for (const ns of members.values()) {
+    const index = list.length;
+    list.push(makeSegment(design, flat, ns, index, topo));
+    for (const n of ns) {
+      const f = flat[n];
+      const row = f && of[f.router];
+      if (f && row) row[f.iface] = index;
+    }
+  }
+  return { list, of };
+}
+
+function makeSegment(design: Design, flat: readonly Flat[], ns: readonly number[], index: number, topo: Joined): Segment {
+  const subnets = new Map<string, Ipv4Prefix>();
+  let pointToPoint = false;
+  for (const n of ns) {
+    const f = flat[n];
+    if (!f) continue;
+    for (const a of f.of.addresses) if (a.length < 32) subnets.set(`${networkOf(a.bits, a.length)}/${a.length}`, { bits: networkOf(a.bits, a.length), length: a.length });
+    pointToPoint ||= pointToPointWritten(design.routers[f.router], f.of.name);
+  }
+  const lanNode = ns.map((n) => topo.lan.get(n)).find((x) => x !== undefined);
+  const byTopology = ns.some((n) => topo.linked.has(n));
+  const small = [...subnets.values()].some((s) => s.length >= 30);
+  const cable = ns.length === 2 && lanNode === undefined && (pointToPoint || small || byTopology);
+  const reach = new Set<string>();
+  ns.forEach((a, i) => {
+    ns.forEach((b, j) => {
+      if (j > i && topo.pairs.has(a < b ? `${a}-${b}` : `${b}-${a}`)) reach.add(`${i}-${j}`);
+    });
+  });
+  return {
+    index,
+    members: ns.map((n) => ({ router: flat[n]?.router ?? 0, iface: flat[n]?.iface ?? 0 })),
+    kind: cable ? 'cable' : 'lan',
+    subnets: [...subnets.values()].sort((a, b) => a.length - b.length || a.bits - b.bits),
+    byTopology,
+    carrierLossSeen: !ns.some((n) => topo.lossUnseen.has(n)),
+    reach: lanNode === undefined && reach.size > 0 && ns.length > 2 ? reach : undefined,
+    lanNode,
+  };
+}
