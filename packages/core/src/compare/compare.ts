@@ -1,0 +1,125 @@
+import { neighborStates, type NeighborState } from '../adjacency/neighbor-state';
+import { formatIpv4, holds, type Ipv4Prefix } from '../prefix/ipv4';
+import type { Prediction } from '../predict';
+import type { RibRoute } from '../routes/rib';
+
+/** What became of one route of one router between two states. */
+export interface RouteChange extends Ipv4Prefix {
+  readonly key: number;
+  readonly change: 'lost' | 'gained' | 'changed';
+  readonly before: RibRoute | undefined;
+  readonly after: RibRoute | undefined;
+  /** For a lost route: no other route of the router holds the prefix either, or only one that drops. */
+  readonly unreachable: boolean;
+}
+
+export interface RouterChanges {
+  readonly router: string;
+  /** The router itself is gone. */
+  readonly gone: boolean;
+  readonly routes: readonly RouteChange[];
+}
+
+export interface NeighborChange {
+  readonly router: string;
+  readonly iface: string;
+  readonly peer: string;
+  readonly peerId: string;
+  readonly before: NeighborState;
+  readonly after: NeighborState;
+}
+
+export interface Comparison {
+  readonly routers: readonly RouterChanges[];
+  readonly neighbors: readonly NeighborChange[];
+  readonly lost: number;
+  readonly gained: number;
+  readonly changed: number;
+  /** Pairs of a router that stands and a prefix that it cannot reach any more. */
+  readonly unreachable: number;
+}
+
+/** What makes a route another one for the packets and the engineer: source, kind, metric, next hops. */
+export function routeWords(r: RibRoute): string {
+  const hops = r.hops.map((h) => `${h.iface} ${h.address ?? ''}`).sort();
+  return `${r.source} ${r.route?.type ?? ''} ${r.route?.metric ?? ''} ${r.route?.forwardMetric ?? ''} ${hops.join(',')}`;
+}
+
+/** The longest route of a table that holds a prefix whole. */
+export function coveringRoute(rib: readonly RibRoute[], p: Ipv4Prefix): RibRoute | undefined {
+  let best: RibRoute | undefined;
+  for (const r of rib) if (r.length <= p.length && holds(r, p.bits) && (!best || r.length > best.length)) best = r;
+  return best;
+}
+
+const drops = (r: RibRoute | undefined): boolean => r === undefined || r.hops.length === 0;
+
+/** What changed in one router's table. */
+export function compareTables(before: readonly RibRoute[], after: readonly RibRoute[]): RouteChange[] {
+  const old = new Map(before.map((r) => [r.key, r]));
+  const out: RouteChange[] = [];
+  for (const a of after) {
+    const b = old.get(a.key);
+    old.delete(a.key);
+    if (!b) out.push({ key: a.key, bits: a.bits, length: a.length, change: 'gained', before: undefined, after: a, unreachable: false });
+    else if (routeWords(a) !== routeWords(b)) out.push({ key: a.key, bits: a.bits, length: a.length, change: 'changed', before: b, after: a, unreachable: false });
+  }
+  for (const b of old.values())
+    out.push({ key: b.key, bits: b.bits, length: b.length, change: 'lost', before: b, after: undefined, unreachable: !drops(b) && drops(coveringRoute(after, b)) });
+  return out.sort((x, y) => x.key - y.key);
+}
+
+function neighborTable(p: Prediction): Map<string, Omit<NeighborChange, 'before' | 'after'> & { state: NeighborState }> {
+  const out = new Map<string, Omit<NeighborChange, 'before' | 'after'> & { state: NeighborState }>();
+  for (const pair of p.adjacencies.pairs)
+    for (const v of [pair.a, pair.b]) {
+      const router = p.design.routers[v.port.routerIndex]?.name ?? '';
+      const peer = p.design.routers[v.peer.routerIndex]?.name ?? '';
+      out.set(`${router}/${v.port.iface.name}/${peer}/${v.peer.iface.name}`, { router, iface: v.port.iface.name, peer, peerId: formatIpv4(v.peer.routerId), state: v.state });
+    }
+  return out;
+}
+
+/** Neighbours whose settled state differs; one that is gone counts as down. */
+export function compareNeighbors(before: Prediction, after: Prediction): NeighborChange[] {
+  const a = neighborTable(before);
+  const b = neighborTable(after);
+  const out: NeighborChange[] = [];
+  for (const key of new Set([...a.keys(), ...b.keys()])) {
+    const x = a.get(key);
+    const y = b.get(key);
+    const who = y ?? x;
+    const from = x?.state ?? 'down';
+    const to = y?.state ?? 'down';
+    if (who && from !== to) out.push({ router: who.router, iface: who.iface, peer: who.peer, peerId: who.peerId, before: from, after: to });
+  }
+  return out.sort((x, y) => neighborStates.indexOf(y.before) - neighborStates.indexOf(x.before) || x.router.localeCompare(y.router));
+}
+
+/** Lays two states of the same set of routers side by side. Routers are matched by host name. */
+export function comparePredictions(before: Prediction, after: Prediction): Comparison {
+  const routers: RouterChanges[] = [];
+  let lost = 0;
+  let gained = 0;
+  let changed = 0;
+  let unreachable = 0;
+  const names = [...new Set([...before.design.routers, ...after.design.routers].map((r) => r.name))].sort();
+  for (const router of names) {
+    const b = before.routerIndex(router);
+    const a = after.routerIndex(router);
+    const gone = a < 0 || (after.outage.routers.has(a) && !before.outage.routers.has(b));
+    if (gone) {
+      routers.push({ router, gone, routes: [] });
+      continue;
+    }
+    const routes = compareTables(b < 0 ? [] : before.rib(b), after.rib(a));
+    if (routes.length > 0) routers.push({ router, gone, routes });
+    for (const r of routes) {
+      if (r.change === 'lost') lost++;
+      else if (r.change === 'gained') gained++;
+      else changed++;
+      if (r.unreachable) unreachable++;
+    }
+  }
+  return { routers, neighbors: compareNeighbors(before, after), lost, gained, changed, unreachable };
+}

@@ -1,0 +1,76 @@
+import { authenticationWords } from '../adjacency/hello-match';
+import type { NeighborView, Pairing } from '../adjacency/settle';
+import { elects, type Port } from '../adjacency/speakers';
+import { formatIpv4, formatPrefix, prefixOf } from '../prefix/ipv4';
+
+/** One line of the facing pages: a parameter with the value of each side. */
+export interface FacingValue {
+  readonly id: string;
+  readonly name: string;
+  readonly a: string;
+  readonly b: string;
+  readonly aWritten: boolean;
+  readonly bWritten: boolean;
+  /** `apart`: this keeps the two from becoming neighbours; `differs`: it differs and does no harm by itself. */
+  readonly match: 'same' | 'differs' | 'apart';
+}
+
+const areaType = { normal: 'normal', stub: 'stub', nssa: 'NSSA' } as const;
+
+/** The parameters of a pair side by side, in the order in which a router looks at them. */
+export function facingValues(pair: Pairing): FacingValue[] {
+  const { port: a, peer: b } = pair.a;
+  const refused = new Set([...pair.a.refused, ...pair.b.refused].map((r) => r.kind as string));
+  const mtuApart = [pair.a, pair.b].some((v) => v.because === 'mtu-refused-here');
+  const line = (id: string, name: string, of: (p: Port) => string, written: (p: Port) => boolean, apart = refused.has(id)): FacingValue => {
+    const [x, y] = [of(a), of(b)];
+    return { id, name, a: x, b: y, aWritten: written(a), bWritten: written(b), match: apart ? 'apart' : x === y ? 'same' : 'differs' };
+  };
+  const leaf = (name: string) => (p: Port) => p.settings.written.has(name);
+  const always = (): boolean => true;
+  const transit = (p: Port): boolean => p.type === 'broadcast' || p.type === 'non-broadcast';
+  const typeApart = transit(a) !== transit(b);
+  return [
+    line('area', 'area', (p) => formatIpv4(p.area.id), always),
+    line('area-type', 'area type', (p) => areaType[p.area.type], (p) => p.area.written.has('area-type')),
+    line('hello-interval', 'hello interval', (p) => `${p.settings.hello} s`, leaf('hello-interval')),
+    line('dead-interval', 'dead interval', (p) => `${p.settings.dead} s`, leaf('dead-interval')),
+    line('network-type', 'network type', (p) => p.type, leaf('interface-type'), typeApart),
+    line('subnet', 'subnet', (p) => (p.address === undefined ? 'unnumbered' : formatPrefix(prefixOf(p.address, p.length))), always, refused.has('mask') || refused.has('subnet')),
+    line('authentication', 'authentication', (p) => authenticationWords(p.settings.authentication), leaf('authentication')),
+    line('mtu', 'MTU', (p) => `${p.iface.mtu}${p.settings.mtuIgnore ? ', ignored' : ''}`, (p) => p.iface.mtu !== 1500, mtuApart),
+    line('passive', 'passive', (p) => (p.settings.passive ? 'yes' : 'no'), leaf('passive')),
+    line('disabled', 'OSPF on it', (p) => (p.settings.enabled ? 'on' : 'off'), leaf('enabled')),
+    line('router-id', 'router id', (p) => formatIpv4(p.routerId), always),
+    line('cost', 'cost', (p) => String(p.cost), (p) => p.costFrom === 'written'),
+    ...(elects(a.type) || elects(b.type) ? [line('priority', 'priority', (p) => String(p.settings.priority), leaf('priority'))] : []),
+  ].map((v) => (['router-id', 'cost', 'priority'].includes(v.id) && v.match === 'differs' ? { ...v, match: 'same' as const } : v));
+}
+
+/** One word or two for the state that a pair rests in. */
+export function pairWord(pair: Pairing): { word: string; kind: 'full' | 'rests' | 'trouble' | 'down' } {
+  const states = [pair.a.state, pair.b.state];
+  const { port: a, peer: b } = pair.a;
+  const transit = (p: Port): boolean => p.type === 'broadcast' || p.type === 'non-broadcast';
+  if (states.every((s) => s === 'full')) return transit(a) === transit(b) ? { word: 'full', kind: 'full' } : { word: 'full, carries nothing', kind: 'trouble' };
+  if (states.every((s) => s === '2-way')) return { word: '2-Way', kind: 'rests' };
+  if ([...pair.a.refused, ...pair.b.refused].some((r) => r.kind === 'interface-down')) return { word: 'down', kind: 'down' };
+  if (states.includes('exstart') || states.includes('exchange')) return { word: 'stuck in ExStart', kind: 'trouble' };
+  if (pair.a.refused.some((r) => r.kind === 'passive') && a.settings.passive && b.settings.passive) return { word: 'both passive', kind: 'rests' };
+  if (states.includes('init')) return { word: 'one-way', kind: 'trouble' };
+  return { word: 'apart', kind: 'trouble' };
+}
+
+const because: Record<NeighborView['because'], string> = {
+  full: 'databases are in step',
+  'not-heard': 'hears no hello that it takes',
+  'one-way': 'hears the other, but is not heard',
+  'neither-leads': 'neither of the two is designated router or backup, so 2-Way is right',
+  'mtu-refused-here': 'refuses the other’s database descriptions: they may be longer than its own MTU',
+  'mtu-refused-there': 'waits for answers that the other refuses for its smaller MTU',
+  'peer-stays-2-way': 'wants an adjacency, while the other is content with 2-Way',
+  attempt: 'sends hellos to a listed neighbour and hears nothing',
+};
+
+/** Why one side rests where it does. */
+export const viewWords = (v: NeighborView): string => because[v.because];

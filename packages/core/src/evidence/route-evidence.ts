@@ -1,0 +1,131 @@
+import type { Speaker } from '../adjacency/speakers';
+import { lsaBody, lsaKey, type Lsa, type LsaKey } from '../lsdb/lsa';
+import { formatIpv4, formatPrefix, prefixFromKey, prefixKey, type Ipv4 } from '../prefix/ipv4';
+import type { Prediction } from '../predict';
+import type { Route } from '../routes/route';
+import type { RibRoute } from '../routes/rib';
+import type { Tree } from '../spf/shortest-path-tree';
+
+/** One router on the way through an area, with the distance from the start. */
+export interface PathStep {
+  readonly router: string;
+  readonly distance: number;
+  /** The step before crosses a LAN led by this address. */
+  readonly throughNetwork?: string;
+}
+
+/** Where an advertisement comes from: the router, and the interface or node of its document that made it. */
+export interface Origin {
+  readonly router: string;
+  readonly iface?: string;
+  readonly area: string;
+}
+
+/** One link in the chain from a route to what was configured. */
+export type EvidenceStep =
+  | { readonly kind: 'own-table'; readonly source: RibRoute['source']; readonly preference: number; readonly passedOver: readonly { readonly source: string; readonly preference: number }[] }
+  | { readonly kind: 'rule'; readonly rule: string; readonly type: Route['type']; readonly metric: number; readonly forwardMetric?: number; readonly area: string }
+  | { readonly kind: 'advertisement'; readonly lsa: LsaKey; readonly body: Record<string, unknown>; readonly area: string; readonly origin: Origin; readonly metric: number; readonly says: string }
+  | { readonly kind: 'path'; readonly area: string; readonly to: string; readonly distance: number; readonly steps: readonly PathStep[]; readonly alsoVia: number }
+  | { readonly kind: 'at-border'; readonly router: string; readonly prefixes: readonly string[] };
+
+export interface RouteEvidence {
+  readonly router: string;
+  readonly prefix: string;
+  readonly steps: readonly EvidenceStep[];
+}
+
+const nameOf = (p: Prediction, speaker: number): string => p.adjacencies.speakers[speaker]?.router.name ?? '';
+
+/** The way through a tree to a vertex, along the first of equal parents. */
+function pathTo(p: Prediction, tree: Tree, vertex: number): { steps: PathStep[]; alsoVia: number } {
+  const steps: PathStep[] = [];
+  let alsoVia = 0;
+  let through: string | undefined;
+  for (let v: number | undefined = vertex; v !== undefined; v = tree.parents[v]?.[0]) {
+    alsoVia += Math.max((tree.parents[v]?.length ?? 0) - 1, 0);
+    const router = tree.graph.routers[v];
+    if (!router) {
+      through = formatIpv4(tree.graph.networkIds[v - tree.graph.routers.length] ?? 0);
+      continue;
+    }
+    const last = steps.at(-1);
+    if (last && through !== undefined) steps[steps.length - 1] = { ...last, throughNetwork: through };
+    through = undefined;
+    steps.push({ router: nameOf(p, router.speaker), distance: tree.distance[v] ?? 0 });
+  }
+  return { steps: steps.reverse(), alsoVia };
+}
+
+function stepPath(p: Prediction, s: Speaker, area: number, to: Ipv4): EvidenceStep[] {
+  const tree = p.routing.tree(s, area);
+  const v = tree?.graph.vertexOfRouter.get(to);
+  if (!tree || v === undefined) return [];
+  const { steps, alsoVia } = pathTo(p, tree, v);
+  return [{ kind: 'path', area: formatIpv4(area), to: nameOf(p, tree.graph.routers[v]?.speaker ?? -1), distance: tree.distance[v] ?? 0, steps, alsoVia }];
+}
+
+/** What one advertisement says about a prefix, and who wrote it for which interface. */
+function advertisement(p: Prediction, lsa: Lsa, route: Route): EvidenceStep {
+  const base = { kind: 'advertisement' as const, lsa: lsaKey(lsa), body: lsaBody(lsa), area: formatIpv4(route.area) };
+  switch (lsa.type) {
+    case 1: {
+      const link = lsa.links.find((l) => l.kind === 'stub' && prefixKey(l.id, l.data === 0 ? 0 : 32 - Math.log2(0x1_0000_0000 - l.data)) === route.key);
+      const origin = { router: nameOf(p, lsa.speaker), area: base.area, ...(link?.port ? { iface: link.port.iface.name } : {}) };
+      return { ...base, origin, metric: link?.metric ?? 0, says: `has ${formatPrefix(route)} on ${link?.port?.iface.name ?? 'an interface'} at cost ${link?.metric ?? 0}` };
+    }
+    case 2:
+      return { ...base, origin: { router: nameOf(p, lsa.port.speaker), iface: lsa.port.iface.name, area: base.area }, metric: 0, says: `leads the LAN ${formatPrefix(route)} with ${lsa.routers.length} routers on it` };
+    case 3:
+    case 4: {
+      const from = formatIpv4(lsa.fromArea);
+      const why = { 'intra-area': `brings it from area ${from}`, 'inter-area': 'passes it on from the backbone', range: `sums up ${lsa.parts?.length ?? 0} prefixes of area ${from}`, 'stub-default': 'stands in for all that does not come in', 'boundary-router': `knows the way to a boundary router in area ${from}` }[lsa.reason];
+      return { ...base, origin: { router: nameOf(p, lsa.speaker), area: base.area }, metric: lsa.metric, says: `${why}, at cost ${lsa.metric}` };
+    }
+    case 5:
+    case 7: {
+      const forward = lsa.forwarding === 0 ? '' : `, to be sent to ${formatIpv4(lsa.forwarding)}`;
+      return { ...base, origin: { router: nameOf(p, lsa.speaker), area: base.area }, metric: lsa.metric, says: `announces it from outside (${lsa.reason}) as ${lsa.metricType} at ${lsa.metric}${forward}` };
+    }
+  }
+}
+
+function ospfSteps(p: Prediction, s: Speaker, route: Route): EvidenceStep[] {
+  const out: EvidenceStep[] = [
+    { kind: 'rule', rule: route.rule, type: route.type, metric: route.metric, area: formatIpv4(route.area), ...(route.forwardMetric === undefined ? {} : { forwardMetric: route.forwardMetric }) },
+  ];
+  for (const lsa of route.sources) {
+    out.push(advertisement(p, lsa, route));
+    out.push(...stepPath(p, s, route.area, lsa.adv));
+    if (lsa.type === 3 && lsa.reason !== 'stub-default') {
+      const parts = lsa.parts?.map(formatPrefix) ?? [formatPrefix(lsa)];
+      out.push({ kind: 'at-border', router: nameOf(p, lsa.speaker), prefixes: parts });
+    }
+  }
+  return out;
+}
+
+/**
+ * Why a router's table holds a route: what won, by which rule, on which advertisements, over which path. The chain is
+ * data; sentences are made of it elsewhere. `undefined` when the router has no route to that prefix at all.
+ */
+export function routeEvidence(p: Prediction, routerIndex: number, key: number): RouteEvidence | undefined {
+  const rib = p.rib(routerIndex).find((r) => r.key === key);
+  const router = p.design.routers[routerIndex]?.name ?? '';
+  const speakers = p.speakersOf(routerIndex);
+  const computed = speakers.flatMap((s) => {
+    const route = p.routing.table(s).get(key);
+    return route ? [{ s, route }] : [];
+  });
+  if (!rib && computed.length === 0) return undefined;
+  const steps: EvidenceStep[] = [];
+  if (rib) {
+    const passedOver = [
+      ...p.localRoutes(routerIndex).filter((l) => l.key === key && l.source !== rib.source).map((l) => ({ source: l.source as string, preference: l.preference })),
+      ...(rib.source === 'ospf' ? [] : computed.map(({ s }) => ({ source: 'ospf', preference: s.instance.preference.intra }))),
+    ];
+    steps.push({ kind: 'own-table', source: rib.source, preference: rib.preference, passedOver });
+  }
+  for (const { s, route } of computed) steps.push(...ospfSteps(p, s, route));
+  return { router, prefix: formatPrefix(prefixFromKey(key)), steps };
+}

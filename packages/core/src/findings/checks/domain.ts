@@ -1,0 +1,143 @@
+import { backbone } from '../../design/design';
+import { formatIpv4 } from '../../prefix/ipv4';
+import type { Check } from '../context';
+import type { Draft } from '../finding';
+
+/** Two routers with one id in an area (RFC 2328 C.1); on one segment the refused hello tells already. */
+export const duplicateRouterId: Check = {
+  rule: 'duplicate-router-id',
+  about: 'Two routers have one router id: inside an area they advertise as one.',
+  run: (c) => {
+    const seen = new Map<number, string>();
+    return c.prediction.adjacencies.speakers.flatMap((s): Draft[] => {
+      const other = seen.get(s.routerId);
+      seen.set(s.routerId, other ?? s.router.name);
+      if (other === undefined || other === s.router.name) return [];
+      const twin = c.prediction.design.routers.find((r) => r.name === other);
+      const instance = twin?.instances.find((o) => o.version === 2);
+      if (!twin || !instance) return [];
+      return [
+        {
+          rule: 'duplicate-router-id',
+          severity: 'error',
+          where: [c.place(twin, instance.at, 'explicit-router-id'), c.place(s.router, s.instance.at, 'explicit-router-id')],
+          message: `${other} and ${s.router.name} share the router id ${formatIpv4(s.routerId)}: they overwrite each other's advertisements, and routes come and go.`,
+          evidence: [other, s.router.name].map((router) => ({ router, what: 'router id', value: formatIpv4(s.routerId), origin: 'computed' as const })),
+          repairs: [],
+          rfc: 'RFC 2328 C.1',
+        },
+      ];
+    });
+  },
+};
+
+/** An area with no border router to the backbone. */
+export const areaDetached: Check = {
+  rule: 'area-detached',
+  about: 'An area has no border router that reaches the backbone: it is cut off from all others.',
+  run: (c) => {
+    const { routing, adjacencies } = c.prediction;
+    if (routing.databases.length < 2) return [];
+    return routing.databases.flatMap((db): Draft[] => {
+      const members = db.speakers.flatMap((i) => adjacencies.speakers[i] ?? []);
+      const first = members[0];
+      // A border router whose last interface there is down stands in the area alone: nobody is cut off.
+      if (db.areaId === backbone || !first || members.some((s) => routing.isBorderRouter(s) && routing.areasOf(s).includes(backbone))) return [];
+      return [
+        {
+          rule: 'area-detached',
+          severity: 'error',
+          where: members.map((s) => ({ router: s.router.name, path: `ospf/areas/area[${formatIpv4(db.areaId)}]`, area: formatIpv4(db.areaId) })),
+          message: `Area ${formatIpv4(db.areaId)} (${members.map((s) => s.router.name).join(', ')}) has no way to the backbone: its routers see no route of another area.`,
+          evidence: members.map((s) => ({ router: s.router.name, what: 'areas', value: routing.areasOf(s).map(formatIpv4).join(', '), origin: 'computed' as const })),
+          repairs: [],
+          rfc: 'RFC 2328 §3',
+        },
+      ];
+    });
+  },
+};
+
+/** Reference bandwidths that differ: the same link costs differently at each router. */
+export const referenceBandwidth: Check = {
+  rule: 'reference-bandwidth',
+  about: 'The reference bandwidth is not the same in all routers that derive costs from it.',
+  run: (c) => {
+    const using = c.prediction.adjacencies.speakers.filter((s) => s.instance.autoCost);
+    const count = new Map<number, number>();
+    for (const s of using) count.set(s.instance.referenceBandwidth, (count.get(s.instance.referenceBandwidth) ?? 0) + 1);
+    const usual = [...count].sort((a, b) => b[1] - a[1])[0]?.[0];
+    if (usual === undefined || count.size < 2) return [];
+    return using
+      .filter((s) => s.instance.referenceBandwidth !== usual)
+      .map((s) => ({
+        rule: 'reference-bandwidth',
+        severity: 'warning' as const,
+        where: [c.place(s.router, s.instance.at, 'auto-cost/reference-bandwidth')],
+        message: `${s.router.name} derives costs from ${s.instance.referenceBandwidth} Mbit/s, most others from ${usual} Mbit/s: the two directions of its links cost differently.`,
+        evidence: [{ router: s.router.name, what: 'reference bandwidth', value: `${s.instance.referenceBandwidth} Mbit/s`, origin: 'written' as const }],
+        repairs: [{ title: `Set the reference bandwidth of ${s.router.name} to ${usual} Mbit/s`, router: s.router.name, edits: [c.edit(s.router, s.instance.at, ['auto-cost', 'reference-bandwidth'], usual)] }],
+        rfc: 'RFC 9129 §2.8',
+      }));
+  },
+};
+
+/** RFC 1583 compatibility set on some routers only: externals may loop. */
+export const rfc1583Differs: Check = {
+  rule: 'rfc1583-differs',
+  about: 'RFC 1583 compatibility is set on some routers only: routes to boundary routers may loop.',
+  run: (c) => {
+    const all = c.prediction.adjacencies.speakers;
+    const on = all.filter((s) => s.instance.rfc1583Compatible);
+    if (on.length === 0 || on.length === all.length) return [];
+    const odd = on.length * 2 <= all.length ? on : all.filter((s) => !s.instance.rfc1583Compatible);
+    const to = odd !== on;
+    return [
+      {
+        rule: 'rfc1583-differs',
+        severity: 'error' as const,
+        where: odd.map((s) => c.place(s.router, s.instance.at, 'rfc1583-compatible')),
+        message: `RFC 1583 compatibility is ${to ? 'off' : 'on'} in ${odd.map((s) => s.router.name).join(', ')} and ${to ? 'on' : 'off'} in all others: external routes may loop.`,
+        evidence: odd.map((s) => ({ router: s.router.name, what: 'RFC 1583 compatible', value: String(!to), origin: 'written' as const })),
+        repairs: odd.map((s) => ({ title: `Set RFC 1583 compatibility of ${s.router.name} ${to ? 'on' : 'off'}`, router: s.router.name, edits: [c.edit(s.router, s.instance.at, ['gentle-compass:rfc1583-compatible'], to ? true : undefined)] })),
+        rfc: 'RFC 2328 §16.4.1',
+      },
+    ];
+  },
+};
+
+/** A router id that is not an address of the router's loopback, where others have it so. */
+export const routerIdNotLoopback: Check = {
+  rule: 'router-id-not-loopback',
+  about: 'The router id is none of the router’s loopback addresses.',
+  run: (c) =>
+    c.prediction.adjacencies.speakers.flatMap((s) => {
+      const loopbacks = s.router.interfaces.filter((i) => i.kind === 'loopback' && i.enabled).flatMap((i) => i.addresses.map((a) => a.bits));
+      const first = loopbacks[0];
+      if (first === undefined || loopbacks.includes(s.routerId)) return [];
+      return [
+        {
+          rule: 'router-id-not-loopback',
+          severity: 'warning' as const,
+          where: [c.place(s.router, s.instance.at, 'explicit-router-id')],
+          message: `${s.router.name} has the router id ${formatIpv4(s.routerId)}, not its loopback ${formatIpv4(first)}.`,
+          evidence: [{ router: s.router.name, what: 'router id', value: formatIpv4(s.routerId), origin: s.routerIdSource.from === 'explicit' ? ('written' as const) : ('computed' as const) }],
+          repairs: [{ title: `Set the router id of ${s.router.name} to ${formatIpv4(first)}`, router: s.router.name, edits: [c.edit(s.router, s.instance.at, ['explicit-router-id'], formatIpv4(first))] }],
+          rfc: 'RFC 2328 C.1',
+        },
+      ];
+    }),
+};
+
+/** Something that looked back and did not come to rest. */
+export const unsettled: Check = {
+  rule: 'unsettled',
+  about: 'A part of the computation that depends on its own result did not come to rest.',
+  run: (c) => {
+    const what = { 'virtual-links': 'virtual links', summaries: 'summaries of border routers', externals: 'imported routes that depend on OSPF routes' };
+    const out = c.prediction.routing.unsettled.map(
+      (u): Draft => ({ rule: 'unsettled', severity: 'error', where: [{ router: '', path: u }], message: `The ${what[u]} do not settle: each change undoes the one before.`, evidence: [], repairs: [], rfc: 'RFC 2328 §16' }),
+    );
+    return out;
+  },
+};

@@ -1,0 +1,55 @@
+import { interfaceUp } from '../../failures/outage';
+import { formatIpv4 } from '../../prefix/ipv4';
+import type { Check } from '../context';
+
+/** An interface that shares a wire with OSPF routers, in a router that speaks OSPF, and takes no part itself. */
+export const interfaceNotInOspf: Check = {
+  rule: 'interface-not-in-ospf',
+  about: 'An interface faces an OSPF interface of another router but is not in OSPF itself.',
+  run: (c) => {
+    const { prediction: p } = c;
+    return p.segments.list.flatMap((segment) => {
+      const ports = p.adjacencies.ports.filter((x) => x.segment === segment.index && x.up && !x.settings.passive);
+      return segment.members.flatMap((m) => {
+        const router = p.design.routers[m.router];
+        const iface = router?.interfaces[m.iface];
+        const instance = router?.instances.find((o) => o.version === 2);
+        const facing = ports.filter((x) => x.routerIndex !== m.router);
+        const first = facing[0];
+        if (!router || !iface || !instance || !first) return [];
+        if (p.adjacencies.ports.some((x) => x.routerIndex === m.router && x.ifaceIndex === m.iface)) return [];
+        if (!interfaceUp(p.design, p.outage, m.router, m.iface)) return [];
+        const area = instance.areas.find((a) => a.id === first.area.id);
+        const leaf = area && { name: iface.name, 'interface-type': first.type };
+        return [
+          {
+            rule: 'interface-not-in-ospf',
+            severity: 'error' as const,
+            where: [c.place(router, iface.at, undefined, { interface: iface.name }), ...facing.map((x) => c.portPlace(x))],
+            message: `${iface.name} of ${router.name} faces ${facing.map((x) => c.routerName(x.routerIndex)).join(', ')} in area ${formatIpv4(first.area.id)}, but is not in OSPF.`,
+            seen: `${facing.map((x) => c.routerName(x.routerIndex)).join(', ')} send${facing.length === 1 ? 's' : ''} hellos and hear${facing.length === 1 ? 's' : ''} none.`,
+            evidence: [
+              { router: router.name, what: 'OSPF', value: 'no line and no rule takes this interface', origin: 'computed' as const },
+              c.setting(first, 'interface-type', 'OSPF at the other end', `area ${formatIpv4(first.area.id)}, ${first.type}`),
+            ],
+            repairs:
+              area && leaf && area.at.length > 0
+                ? [
+                    {
+                      title: `Put ${iface.name} of ${router.name} into area ${formatIpv4(area.id)}`,
+                      router: router.name,
+                      edits: [c.edit(router, area.at, ['interfaces', 'interface', String(area.interfaces.length)], leaf)].map((e) => ({
+                        ...e,
+                        at: [...e.at.slice(0, -1), area.interfaces.length],
+                        from: undefined,
+                      })),
+                    },
+                  ]
+                : [],
+            rfc: 'RFC 2328 §9.1',
+          },
+        ];
+      });
+    });
+  },
+};

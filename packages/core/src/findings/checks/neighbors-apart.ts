@@ -1,0 +1,126 @@
+import type { Refusal, RefusalKind } from '../../adjacency/hello-match';
+import type { Pairing } from '../../adjacency/settle';
+import type { Port } from '../../adjacency/speakers';
+import { formatIpv4 } from '../../prefix/ipv4';
+import type { Check, CheckContext } from '../context';
+import type { Draft, Evidence, Repair } from '../finding';
+
+const words: Record<RefusalKind, string> = {
+  'interface-down': 'interface',
+  disabled: 'OSPF on the interface',
+  passive: 'passive',
+  'no-static-neighbor': 'static neighbours',
+  subnet: 'subnet',
+  area: 'area',
+  authentication: 'authentication',
+  mask: 'prefix length',
+  'hello-interval': 'hello interval',
+  'dead-interval': 'dead interval',
+  'area-type': 'area type',
+  'router-id': 'router id',
+};
+
+/** The leaf of RFC 9129 or RFC 8344 that decides, where there is one. */
+const leaf: Partial<Record<RefusalKind, string>> = {
+  passive: 'passive',
+  disabled: 'enabled',
+  'hello-interval': 'hello-interval',
+  'dead-interval': 'dead-interval',
+  authentication: 'authentication',
+  area: 'area-id',
+  'area-type': 'area-type',
+};
+
+const shown = (kind: RefusalKind, value: string | number): string => {
+  if (kind === 'area' || kind === 'router-id') return formatIpv4(Number(value));
+  if (kind === 'hello-interval' || kind === 'dead-interval') return `${value} s`;
+  if (kind === 'mask' || kind === 'subnet') return `/${value}`;
+  return String(value);
+};
+
+function evidence(c: CheckContext, p: Port, kind: RefusalKind, value: string | number): Evidence {
+  const name = leaf[kind];
+  const ofArea = kind === 'area-type' || kind === 'area';
+  const written = ofArea ? kind === 'area' || p.area.written.has('area-type') : name !== undefined && p.settings.written.has(name);
+  return { router: c.routerName(p.routerIndex), what: words[kind], value: shown(kind, value), origin: written ? 'written' : 'default' };
+}
+
+/** Repairs that bring one side to the other's value, one for each side. */
+function repairsFor(c: CheckContext, kind: RefusalKind, a: Port, b: Port): Repair[] {
+  const one = (p: Port, other: Port): Repair[] => {
+    const router = c.routerOf(p);
+    const name = router.name;
+    const of = (title: string, edits: Repair['edits']): Repair[] => (edits.length === 0 ? [] : [{ title, router: name, edits }]);
+    switch (kind) {
+      case 'hello-interval':
+        return of(`Set the hello interval of ${name} to ${other.settings.hello} s`, c.portEdit(p, ['hello-interval'], other.settings.hello));
+      case 'dead-interval':
+        return of(`Set the dead interval of ${name} to ${other.settings.dead} s`, c.portEdit(p, ['dead-interval'], other.settings.dead));
+      case 'passive':
+        return p.settings.passive ? of(`Let ${name} send hellos on ${p.iface.name}`, c.portEdit(p, ['passive'], false)) : [];
+      case 'disabled':
+        return p.settings.enabled ? [] : of(`Switch OSPF on at ${p.iface.name} of ${name}`, c.portEdit(p, ['enabled'], true));
+      case 'area-type': {
+        if (p.area.at.length === 0 || other.area.id === 0) return [];
+        const identity = { normal: undefined, stub: 'ietf-ospf:stub-area', nssa: 'ietf-ospf:nssa-area' }[other.area.type];
+        const type = other.area.type === 'nssa' ? 'an NSSA' : other.area.type === 'stub' ? 'a stub area' : 'a normal area';
+        return of(`Make area ${formatIpv4(p.area.id)} ${type} in ${name}`, [c.edit(router, p.area.at, ['area-type'], identity)]);
+      }
+      case 'authentication':
+        return other.settings.authentication.required && !p.settings.authentication.required && p.settings.authentication.keys.length > 0
+          ? of(`Switch authentication on at ${p.iface.name} of ${name}`, c.portEdit(p, ['gentle-compass:authentication-required'], true))
+          : [];
+      case 'mask': {
+        if (p.iface.addresses.length === 0) return [];
+        return of(`Set the prefix length of ${p.iface.name} in ${name} to /${other.length}`, [c.edit(router, p.iface.at, ['ietf-ip:ipv4', 'address'], withLength(p, other.length))]);
+      }
+      default:
+        return [];
+    }
+  };
+  return [...one(b, a), ...one(a, b)];
+}
+
+/** The interface's address list with another prefix length on its first address. */
+function withLength(p: Port, length: number): Repair['edits'][number]['to'] {
+  return p.iface.addresses.map((x, i) => ({ ip: formatIpv4(x.bits), 'prefix-length': i === 0 ? length : x.length }));
+}
+
+/** Faults in both views of a pair, the first of them deciding; ports that are down by failure are no fault. */
+function faults(pair: Pairing): Refusal[] {
+  const all = [...pair.a.refused];
+  for (const r of pair.b.refused) if (!all.some((x) => x.kind === r.kind)) all.push({ ...r, ours: r.theirs, theirs: r.ours });
+  return all;
+}
+
+function draft(c: CheckContext, pair: Pairing): Draft | undefined {
+  const { port: a, peer: b } = pair.a;
+  const found = faults(pair).filter((r) => r.kind !== 'interface-down');
+  const first = found.find((r) => r.kind !== 'subnet' || found.length === 1) ?? found[0];
+  if (!first || found.length < faults(pair).length || !(a.up || b.up)) return undefined;
+  const na = c.routerName(a.routerIndex);
+  const nb = c.routerName(b.routerIndex);
+  if (first.kind === 'passive' && a.settings.passive && b.settings.passive) {
+    // A LAN of users with both gateways passive is meant; a cable between two routers that never speak is a warning.
+    const segment = c.prediction.segments.list[pair.segment];
+    if (segment?.kind !== 'cable') return undefined;
+  }
+  const name = leaf[first.kind];
+  return {
+    rule: first.kind === 'router-id' ? 'duplicate-router-id' : first.kind === 'mask' || first.kind === 'subnet' ? 'mask' : first.kind,
+    severity: first.kind === 'passive' ? 'warning' : 'error',
+    where: [c.portPlace(a, name), c.portPlace(b, name)],
+    message: `${na} and ${nb} stay apart: ${words[first.kind]} ${shown(first.kind, first.ours)} against ${shown(first.kind, first.theirs)}${found.length > 1 ? `, and ${found.slice(1).map((r) => words[r.kind]).join(', ')} differ${found.length === 2 ? 's' : ''} too` : ''}.`,
+    seen: first.kind === 'passive' ? 'No hello leaves the passive side; no neighbour is listed.' : 'Hellos arrive and are thrown away; no neighbour is listed on either side.',
+    evidence: found.flatMap((r) => [evidence(c, a, r.kind, r.ours), evidence(c, b, r.kind, r.theirs)]),
+    repairs: found.length === 1 ? repairsFor(c, first.kind, a, b) : found.flatMap((r) => repairsFor(c, r.kind, a, b)),
+    rfc: first.rfc,
+  };
+}
+
+/** Two routers on one wire that refuse each other's hellos (RFC 2328 §8.2, §10.5). */
+export const neighborsApart: Check = {
+  rule: 'neighbours-apart',
+  about: 'Two routers on one segment refuse each other’s hellos: area, hello or dead interval, mask, authentication, area type, passive, router id.',
+  run: (c) => c.prediction.adjacencies.pairs.flatMap((p) => draft(c, p) ?? []),
+};

@@ -1,0 +1,132 @@
+import { backbone } from '../../design/design';
+import { covers, formatIpv4, formatPrefix, type Ipv4Prefix } from '../../prefix/ipv4';
+import type { Check, CheckContext } from '../context';
+import type { Draft } from '../finding';
+import type { Speaker } from '../../adjacency/speakers';
+import type { Area, AreaRange } from '../../design/design';
+
+const eachRange = (c: CheckContext, use: (s: Speaker, a: Area, r: AreaRange, n: number) => Draft[]): Draft[] =>
+  c.prediction.adjacencies.speakers.flatMap((s) => s.instance.areas.flatMap((a) => a.ranges.flatMap((r, n) => use(s, a, r, n))));
+
+const place = (c: CheckContext, s: Speaker, a: Area, n: number): Draft['where'][number] =>
+  c.place(s.router, [...a.at, 'ranges', 'range', n], undefined, { area: formatIpv4(a.id) });
+
+const remove = (c: CheckContext, s: Speaker, a: Area, n: number, title: string): Draft['repairs'][number] => {
+  const kept = a.ranges.filter((_, i) => i !== n).map((r) => ({ prefix: formatPrefix(r.prefix), ...(r.advertise ? {} : { advertise: false }), ...(r.cost === undefined ? {} : { cost: r.cost }) }));
+  return { title, router: s.router.name, edits: [c.edit(s.router, a.at, ['ranges', 'range'], kept.length > 0 ? kept : undefined)] };
+};
+
+/** Prefixes that an area brings inside, as one router's tree shows them. */
+function partsOf(c: CheckContext, s: Speaker, areaId: number): Ipv4Prefix[] {
+  return [...c.prediction.routing.table(s).values()].filter((r) => r.type === 'intra-area' && r.area === areaId);
+}
+
+/** A summary in a router that is no border router, or of an area that it does not stand in (RFC 2328 §12.4.3). */
+export const rangeNotAtBorder: Check = {
+  rule: 'range-not-at-border',
+  about: 'A summary is set in a router that is not a border router of the area that the summary is for.',
+  run: (c) =>
+    eachRange(c, (s, a, r, n) => {
+      const attached = c.prediction.routing.areasOf(s).includes(a.id);
+      const border = c.prediction.routing.isBorderRouter(s);
+      if (attached && border) return [];
+      return [
+        {
+          rule: 'range-not-at-border',
+          severity: 'error',
+          where: [place(c, s, a, n)],
+          message: attached
+            ? `${s.router.name} has the summary ${formatPrefix(r.prefix)} of area ${formatIpv4(a.id)}, but it is not an area border router: nothing is summarised.`
+            : `${s.router.name} has the summary ${formatPrefix(r.prefix)} of area ${formatIpv4(a.id)}, but none of its interfaces is in that area: nothing is summarised.`,
+          evidence: [{ router: s.router.name, what: 'areas', value: c.prediction.routing.areasOf(s).map(formatIpv4).join(', '), origin: 'computed' }],
+          repairs: [remove(c, s, a, n, `Take the summary ${formatPrefix(r.prefix)} out of ${s.router.name}`)],
+          rfc: 'RFC 2328 §12.4.3',
+        },
+      ];
+    }),
+};
+
+/** A summary that nothing falls into, often set for the area it goes to instead of the one it comes from. */
+export const rangeEmpty: Check = {
+  rule: 'range-empty',
+  about: 'No prefix of the area falls into the summary: it is never announced.',
+  run: (c) =>
+    eachRange(c, (s, a, r, n) => {
+      if (!c.prediction.routing.isBorderRouter(s) || !c.prediction.routing.areasOf(s).includes(a.id)) return [];
+      if (partsOf(c, s, a.id).some((p) => covers(r.prefix, p))) return [];
+      const home = c.prediction.routing.areasOf(s).find((o) => o !== a.id && partsOf(c, s, o).some((p) => covers(r.prefix, p)));
+      return [
+        {
+          rule: 'range-empty',
+          severity: 'warning',
+          where: [place(c, s, a, n)],
+          message: `Nothing of area ${formatIpv4(a.id)} falls into the summary ${formatPrefix(r.prefix)} of ${s.router.name}${home === undefined ? '' : `; its parts come from area ${formatIpv4(home)}, and a summary belongs to the area it comes from`}.`,
+          evidence: [{ router: s.router.name, what: `prefixes of area ${formatIpv4(a.id)}`, value: partsOf(c, s, a.id).map(formatPrefix).join(', ') || 'none', origin: 'computed' }],
+          repairs: [remove(c, s, a, n, `Take the summary ${formatPrefix(r.prefix)} out of ${s.router.name}`)],
+          rfc: 'RFC 2328 §12.4.3',
+        },
+      ];
+    }),
+};
+
+/** A summary whose space also holds subnets of another area. */
+export const rangeForeign: Check = {
+  rule: 'range-foreign',
+  about: 'The summary also covers subnets of another area: it draws their traffic to the wrong border router.',
+  run: (c) =>
+    eachRange(c, (s, a, r, n) => {
+      if (!r.advertise || !c.prediction.routing.isBorderRouter(s)) return [];
+      const foreign: string[] = [];
+      for (const db of c.prediction.routing.databases) {
+        if (db.areaId === a.id || (db.areaId === backbone && a.id === backbone)) continue;
+        for (const lsa of db.routers.values())
+          for (const l of lsa.links) {
+            if (l.kind !== 'stub' || !l.port) continue;
+            const p = { bits: l.id, length: l.data === 0 ? 0 : 32 - Math.log2(0x1_0000_0000 - l.data) };
+            if (covers(r.prefix, p)) foreign.push(`${formatPrefix(p)} (area ${formatIpv4(db.areaId)})`);
+          }
+      }
+      if (foreign.length === 0) return [];
+      const shown = [...new Set(foreign)];
+      return [
+        {
+          rule: 'range-foreign',
+          severity: 'error',
+          where: [place(c, s, a, n)],
+          message: `The summary ${formatPrefix(r.prefix)} of area ${formatIpv4(a.id)} in ${s.router.name} also claims ${shown.slice(0, 3).join(', ')}${shown.length > 3 ? ` and ${shown.length - 3} more` : ''}.`,
+          evidence: shown.slice(0, 12).map((v) => ({ router: s.router.name, what: 'claimed of another area', value: v, origin: 'computed' as const })),
+          repairs: [],
+          rfc: 'RFC 2328 §3.5',
+        },
+      ];
+    }),
+};
+
+/** Two border routers of one area with different summaries. */
+export const rangesDiffer: Check = {
+  rule: 'ranges-differ',
+  about: 'Two border routers of one area summarise it differently.',
+  run: (c) => {
+    const byArea = new Map<number, { s: Speaker; a: Area }[]>();
+    for (const s of c.prediction.adjacencies.speakers)
+      if (c.prediction.routing.isBorderRouter(s))
+        for (const a of s.instance.areas) if (c.prediction.routing.areasOf(s).includes(a.id)) byArea.set(a.id, [...(byArea.get(a.id) ?? []), { s, a }]);
+    const text = (a: Area): string => a.ranges.map((r) => `${formatPrefix(r.prefix)}${r.advertise ? '' : ' hidden'}${r.cost === undefined ? '' : ` cost ${r.cost}`}`).sort().join(', ') || 'none';
+    return [...byArea.values()].flatMap((list): Draft[] => {
+      const first = list[0];
+      const other = list.find((x) => first && text(x.a) !== text(first.a));
+      if (!first || !other) return [];
+      return [
+        {
+          rule: 'ranges-differ',
+          severity: 'warning',
+          where: [c.place(first.s.router, [...first.a.at, 'ranges'], undefined, { area: formatIpv4(first.a.id) }), c.place(other.s.router, [...other.a.at, 'ranges'], undefined, { area: formatIpv4(first.a.id) })],
+          message: `${first.s.router.name} and ${other.s.router.name} summarise area ${formatIpv4(first.a.id)} differently: ${text(first.a)} against ${text(other.a)}.`,
+          evidence: list.map((x) => ({ router: x.s.router.name, what: 'summaries', value: text(x.a), origin: 'written' as const })),
+          repairs: [],
+          rfc: 'RFC 2328 §12.4.3',
+        },
+      ];
+    });
+  },
+};

@@ -1,0 +1,67 @@
+import type { Port } from '../adjacency/speakers';
+import type { DocumentPath, Router } from '../design/design';
+import { pathWords, setLeaf, type DocumentValue, type Edit } from '../design/edit';
+import { documentKind, type SourceDocument } from '../formats/read-set';
+import { formatIpv4 } from '../prefix/ipv4';
+import type { Prediction } from '../predict';
+import type { Draft, Evidence, Place } from './finding';
+
+/** What every check is given: a settled prediction and the documents behind it. */
+export class CheckContext {
+  private readonly byFile: ReadonlyMap<string, SourceDocument>;
+  constructor(
+    readonly prediction: Prediction,
+    readonly documents: readonly SourceDocument[],
+  ) {
+    this.byFile = new Map(documents.filter((d) => documentKind(d.tree) === 'router').map((d) => [d.file, d]));
+  }
+
+  routerName(index: number): string {
+    return this.prediction.design.routers[index]?.name ?? '';
+  }
+
+  document(router: Router): SourceDocument {
+    return this.byFile.get(router.file) ?? { file: router.file, tree: {} };
+  }
+
+  /** A place in a router's document. */
+  place(router: Router, at: DocumentPath, leaf?: string, more: { interface?: string; area?: string } = {}): Place {
+    const words = pathWords(this.document(router).tree, at);
+    return { router: router.name, path: leaf === undefined ? words : `${words}/${leaf}`, ...more };
+  }
+
+  /** The place of a port's OSPF settings. */
+  portPlace(p: Port, leaf?: string): Place {
+    const router = this.routerOf(p);
+    return this.place(router, p.settings.at.length > 0 ? p.settings.at : p.iface.at, leaf, { interface: p.iface.name, area: formatIpv4(p.area.id) });
+  }
+
+  routerOf(p: Port): Router {
+    const r = this.prediction.design.routers[p.routerIndex];
+    if (!r) throw new RangeError(`no router ${p.routerIndex}`);
+    return r;
+  }
+
+  /** Evidence about a setting of a port, with its origin. */
+  setting(p: Port, leaf: string, what: string, value: string | number): Evidence {
+    return { router: this.routerOf(p).name, what, value: String(value), origin: p.settings.written.has(leaf) ? 'written' : 'default' };
+  }
+
+  /** An edit that sets leaves below a node. */
+  edit(router: Router, at: DocumentPath, names: readonly string[], to: DocumentValue): Edit {
+    return setLeaf(this.document(router), router.name, at, names, to);
+  }
+
+  /** An edit of a port's OSPF settings; `undefined` where a rule turned it on and there is nothing written to change. */
+  portEdit(p: Port, names: readonly string[], to: DocumentValue): Edit[] {
+    return p.settings.at.length === 0 ? [] : [this.edit(this.routerOf(p), p.settings.at, names, to)];
+  }
+}
+
+/** A check: looks at a settled network and tells what one would want otherwise. */
+export interface Check {
+  readonly rule: string;
+  /** One line for the catalogue. */
+  readonly about: string;
+  readonly run: (c: CheckContext) => Draft[];
+}

@@ -1,0 +1,60 @@
+import type { Edit } from '../design/edit';
+
+export const severities = ['error', 'warning', 'note'] as const;
+export type Severity = (typeof severities)[number];
+
+/** A node of a router document that has a part in a finding. */
+export interface Place {
+  readonly router: string;
+  /** The document's words for the node, as `…/interface[to-kelp-4]/dead-interval`. */
+  readonly path: string;
+  readonly interface?: string;
+  readonly area?: string;
+}
+
+/** One value that a conclusion rests on. Times in seconds, sizes in octets. */
+export interface Evidence {
+  readonly router: string;
+  readonly what: string;
+  readonly value: string;
+  /** Whether the document wrote it, or a default stands. */
+  readonly origin: 'written' | 'default' | 'computed';
+}
+
+/** What a finding does to this network, by predicting with and without it. */
+export interface Consequence {
+  readonly 'routes-lost': number;
+  readonly 'routes-changed': number;
+  readonly routers: readonly string[];
+}
+
+/** A way to mend a finding: edits as data, applied together. */
+export interface Repair {
+  readonly title: string;
+  /** The router in whose document it is made. */
+  readonly router: string;
+  readonly edits: readonly Edit[];
+}
+
+/** One thing that an engineer would want otherwise. `id` is stable: rule and places. */
+export interface Finding {
+  readonly id: string;
+  readonly rule: string;
+  readonly severity: Severity;
+  readonly where: readonly Place[];
+  /** One line: what is wrong, with the values. */
+  readonly message: string;
+  /** What would be seen on the devices. */
+  readonly seen?: string;
+  readonly evidence: readonly Evidence[];
+  readonly consequence: Consequence;
+  readonly repairs: readonly Repair[];
+  readonly rfc: string;
+}
+
+/** A finding before its consequence is known. */
+export type Draft = Omit<Finding, 'id' | 'consequence'>;
+
+/** The stable identity of a finding: its rule, and the routers and interfaces it stands at. */
+export const findingId = (d: Pick<Draft, 'rule' | 'where'>): string =>
+  `${d.rule}:${d.where.map((w) => [w.router, w.interface ?? w.area ?? ''].filter(Boolean).join('/')).join('+')}`;
