@@ -1,7 +1,8 @@
-import { unzipSync } from 'fflate';
+import { strToU8, unzipSync, zipSync } from 'fflate';
 import { parse as parseJson, parseTree, printParseErrorCode, visit, type Node, type ParseError } from 'jsonc-parser';
 import type { Design, Router, Topology } from '../design/design';
 import { localName, type ReadContext, type ReadProblem } from './cursor';
+import { readCompass } from './compass-file';
 import { readRouter } from './read-router';
 import { readTopology } from './read-topology';
 
@@ -199,7 +200,8 @@ const isZip = (f: InputFile): boolean =>
   typeof f.content !== 'string' && f.content[0] === 0x50 && f.content[1] === 0x4b && (f.content[2] === 3 || f.content[2] === 5);
 
 /** Unpacks archives and parses every JSON file. What cannot be read is reported; the rest goes on. */
-export function readDocuments(files: readonly InputFile[]): { documents: SourceDocument[]; problems: ReadProblem[] } {
+export function readDocuments(files: readonly InputFile[]): { documents: SourceDocument[]; problems: ReadProblem[]; name: string | undefined } {
+  let name: string | undefined;
   const problems: ReadProblem[] = [];
   const flat = files.flatMap((f) => (isZip(f) ? unzip(f, problems) : [f]));
   if (flat.length > readLimits.files)
@@ -221,9 +223,19 @@ export function readDocuments(files: readonly InputFile[]): { documents: SourceD
     }
     const parsed = parseDocumentText(f.name, text);
     problems.push(...parsed.problems);
-    if (parsed.tree) documents.push({ file: f.name, tree: parsed.tree });
+    if (!parsed.tree) continue;
+    if (documentKind(parsed.tree) !== 'compass') {
+      documents.push({ file: f.name, tree: parsed.tree });
+      continue;
+    }
+    const whole = readCompass(f.name, parsed.tree);
+    if ('message' in whole) problems.push(whole);
+    else {
+      documents.push(...whole.documents);
+      name ??= whole.name;
+    }
   }
-  return { documents, problems };
+  return { documents, problems, name };
 }
 
 /** Text of a document's octets as this program writes them. */
@@ -285,3 +297,15 @@ export function readSet(files: readonly InputFile[]): ReadResult {
   return { ...read, problems: [...problems, ...read.problems] };
 }
 
+
+/** Packs documents into a .zip, each under its own file name (without the archive it may have come from). */
+export function zipDocuments(documents: readonly SourceDocument[]): Uint8Array {
+  const files: Record<string, Uint8Array> = {};
+  for (const d of documents) {
+    const plain = d.file.replace(/^.* › /, '').replace(/^.*[/\\]/, '') || 'document.json';
+    let name = plain;
+    for (let n = 2; Object.hasOwn(files, name); n++) name = plain.replace(/(\.json)?$/, `-${n}$1`);
+    files[name] = strToU8(documentText(d));
+  }
+  return zipSync(files, { level: 6, mtime: '2020-01-01T00:00:00' });
+}

@@ -93,6 +93,14 @@ function faults(pair: Pairing): Refusal[] {
   return all;
 }
 
+function passiveWords(c: CheckContext, a: Port, b: Port): string {
+  const silent = [a, b].filter((p) => p.settings.passive).map((p) => `${c.routerName(p.routerIndex)} is passive on ${p.iface.name}`);
+  return `${c.routerName(a.routerIndex)} and ${c.routerName(b.routerIndex)} stay apart: ${silent.join(', ')}.`;
+}
+
+const alsoWords = (more: readonly Refusal[]): string =>
+  more.length === 0 ? '' : `; ${more.map((r) => words[r.kind]).join(' and ')} differ${more.length === 1 ? 's' : ''} too`;
+
 function draft(c: CheckContext, pair: Pairing): Draft | undefined {
   const { port: a, peer: b } = pair.a;
   const found = faults(pair).filter((r) => r.kind !== 'interface-down');
@@ -110,7 +118,7 @@ function draft(c: CheckContext, pair: Pairing): Draft | undefined {
     rule: first.kind === 'router-id' ? 'duplicate-router-id' : first.kind === 'mask' || first.kind === 'subnet' ? 'mask' : first.kind,
     severity: first.kind === 'passive' ? 'warning' : 'error',
     where: [c.portPlace(a, name), c.portPlace(b, name)],
-    message: `${na} and ${nb} stay apart: ${words[first.kind]} ${shown(first.kind, first.ours)} against ${shown(first.kind, first.theirs)}${found.length > 1 ? `, and ${found.slice(1).map((r) => words[r.kind]).join(', ')} differ${found.length === 2 ? 's' : ''} too` : ''}.`,
+    message: first.kind === 'passive' ? passiveWords(c, a, b) : `${na} and ${nb} stay apart: ${words[first.kind]} ${shown(first.kind, first.ours)} against ${shown(first.kind, first.theirs)}${alsoWords(found.slice(1))}.`,
     seen: first.kind === 'passive' ? 'No hello leaves the passive side; no neighbour is listed.' : 'Hellos arrive and are thrown away; no neighbour is listed on either side.',
     evidence: found.flatMap((r) => [evidence(c, a, r.kind, r.ours), evidence(c, b, r.kind, r.theirs)]),
     repairs: found.length === 1 ? repairsFor(c, first.kind, a, b) : found.flatMap((r) => repairsFor(c, r.kind, a, b)),

@@ -1,0 +1,5 @@
+import { Application } from '../src/frame/application';
+
+export default function Page() {
+  return <Application />;
+}

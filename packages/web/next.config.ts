@@ -1,0 +1,14 @@
+import { join } from 'node:path';
+import type { NextConfig } from 'next';
+
+const config: NextConfig = {
+  transpilePackages: ['@gentle-compass/core'],
+  devIndicators: false,
+  poweredByHeader: false,
+  reactStrictMode: true,
+  turbopack: { root: join(import.meta.dirname, '../..') },
+  outputFileTracingRoot: join(import.meta.dirname, '../..'),
+  typescript: { ignoreBuildErrors: true }, // types are a step of their own in "npm test"
+};
+
+export default config;

@@ -1,0 +1,197 @@
+'use client';
+
+import { useMemo, useState } from 'react';
+import { AreaMap } from '../map/area-map';
+import { go, setFailures, useStore } from '../model/store';
+import type { DesignView, FailureView } from '../model/view';
+import { Panel, Section } from '../parts/panel';
+import { count, listWords } from '../parts/words';
+
+interface Breakable {
+  readonly word: string;
+  readonly name: string;
+  readonly about: string;
+}
+
+/** Everything that can be taken down from the list: links and LANs, then routers. */
+function breakables(view: DesignView): Breakable[] {
+  return [
+    ...view.segments.map((s) => ({ word: s.fail, name: s.members.map((m) => m.router).join(' – '), about: s.kind === 'lan' ? `LAN ${s.members[0]?.iface ?? ''}` : (s.subnets[0] ?? 'link') })),
+    ...view.routers.map((r) => ({ word: `router:${r.name}`, name: r.name, about: 'router' })),
+  ];
+}
+
+/** Takes a word in or out of the list of failures. */
+const turn = (fail: readonly string[], word: string): void => void setFailures(fail.includes(word) ? fail.filter((f) => f !== word) : [...fail, word]);
+
+/** Cut links and take routers down, and see what is lost. */
+export function Failures() {
+  const view = useStore((s) => s.view);
+  const fail = useStore((s) => s.fail);
+  const failure = useStore((s) => s.failure);
+  const router = useStore((s) => s.router);
+  const gone = useMemo(() => new Set(failure?.goneRouters), [failure]);
+  const down = useMemo(() => new Set(failure?.downPairs), [failure]);
+  const marks = useMemo(
+    () =>
+      new Map(
+        (failure?.routers ?? []).flatMap((r): [string, string][] => {
+          if (r.gone) return [[r.router, 'down']];
+          return r.unreachable > 0 ? [[r.router, `${r.unreachable} unreachable`]] : [];
+        }),
+      ),
+    [failure],
+  );
+  if (!view) return null;
+  return (
+    <div className="flex min-h-0 flex-1">
+      <Chooser view={view} fail={fail} />
+      <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+        <header className="flex items-center gap-2 border-b border-rule bg-sheet px-4 py-2">
+          <h1 className="truncate text-lg">{fail.length === 0 ? 'Nothing is down' : listWords(fail.map((f) => nameOf(view, f)))}</h1>
+          <span className="ml-auto" />
+          {fail.length > 0 && (
+            <button type="button" className="control" data-main onClick={() => void setFailures([])}>
+              Restore all
+            </button>
+          )}
+        </header>
+        <AreaMap
+          view={view}
+          router={router}
+          segment={undefined}
+          onRouter={(name) => {
+            go({ router: name });
+            turn(fail, `router:${name}`);
+          }}
+          onSegment={(index) => {
+            const s = view.segments.find((x) => x.index === index);
+            if (s) turn(fail, s.fail);
+          }}
+          goneRouters={gone}
+          downPairs={down}
+          marks={marks}
+          hint="Map of the campus. Enter or a click takes a router or a link down, and brings it back."
+        />
+      </div>
+      <Panel label="What is lost">{failure ? <Lost failure={failure} /> : <Nothing view={view} />}</Panel>
+    </div>
+  );
+}
+
+const nameOf = (view: DesignView, word: string): string => {
+  const b = breakables(view).find((x) => x.word === word);
+  return b ? (b.about === 'router' ? `${b.name} is down` : `${b.name} is cut`) : word;
+};
+
+function Chooser({ view, fail }: { readonly view: DesignView; readonly fail: readonly string[] }) {
+  const [text, setText] = useState('');
+  const all = useMemo(() => breakables(view), [view]);
+  const shown = all.filter((b) => `${b.name} ${b.about}`.toLowerCase().includes(text.toLowerCase()));
+  return (
+    <div className="flex min-h-0 w-56 shrink-0 flex-col border-r border-rule">
+      <div className="px-3 pt-3 pb-2">
+        <input className="field w-full" placeholder="link or router" aria-label="Narrow what can fail" value={text} onChange={(e) => setText(e.target.value)} />
+      </div>
+      <ul className="min-h-0 flex-1 overflow-y-auto pb-3" aria-label="What can fail">
+        {shown.map((b) => (
+          <li key={b.word}>
+            <label className="flex cursor-pointer items-baseline gap-2 px-3 py-[3px] hover:bg-sheet">
+              <input type="checkbox" className="translate-y-[2px] accent-(--accent)" checked={fail.includes(b.word)} onChange={() => turn(fail, b.word)} />
+              <span className="min-w-0">
+                <span className="block truncate" title={b.name}>
+                  {b.name}
+                </span>
+                {b.about !== 'router' && <span className="block font-mono text-xs text-ink2">{b.about}</span>}
+              </span>
+            </label>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function Nothing({ view }: { readonly view: DesignView }) {
+  return (
+    <>
+      <h2 className="text-xl">What if…</h2>
+      <p className="text-ink2">Click a link or a router on the map, or tick it in the list. Several at once are taken in that order.</p>
+      <Section title="Up now">
+        <p>
+          {count(view.pairs.filter((p) => p.kind === 'full').length, 'pair')} full, {count(view.routeCount, 'route')} in {count(view.routers.length, 'table')}.
+        </p>
+      </Section>
+    </>
+  );
+}
+
+function Lost({ failure: f }: { readonly failure: FailureView }) {
+  const affected = f.routers.filter((r) => !r.gone);
+  return (
+    <div data-testid="what-is-lost">
+      <h2 className="text-xl">{f.unreachable > 0 ? `${count(f.unreachable, 'destination')} cut off` : f.lost + f.changed + f.gained > 0 ? 'Everything still reaches' : 'Nothing changes'}</h2>
+      <p className="text-ink2">
+        {count(f.lost, 'route')} lost, {f.changed} changed, {f.gained} gained in {count(affected.length, 'table')}; answered in {f.milliseconds < 10 ? f.milliseconds.toFixed(1) : Math.round(f.milliseconds)} ms.
+      </p>
+      {f.problems.map((p) => (
+        <p key={p} className="mt-1 text-accent">
+          {p}
+        </p>
+      ))}
+      {f.unreachablePrefixes.length > 0 && (
+        <Section title="Cannot be reached any more">
+          <ul>
+            {f.unreachablePrefixes.slice(0, 40).map((u) => (
+              <li key={u.prefix} className="border-b border-fine py-0.5">
+                <span className="font-mono text-[12.5px]">{u.prefix}</span> <span className="text-ink2">from {u.routers.length > 3 ? count(u.routers.length, 'router') : listWords(u.routers)}</span>
+              </li>
+            ))}
+          </ul>
+        </Section>
+      )}
+      <Section title={`${count(f.neighborsLost.length, 'neighbour state')} lost`}>
+        <ul>
+          {f.neighborsLost.map((n) => (
+            <li key={`${n.router}${n.iface}${n.peer}`} className="border-b border-fine py-0.5">
+              {n.router} <span className="text-ink2">loses</span> {n.peer}{' '}
+              <span className="text-ink2">
+                ({n.before} → {n.after})
+              </span>
+            </li>
+          ))}
+        </ul>
+      </Section>
+      <Section title="Tables, before against after">
+        <table className="w-full">
+          <thead className="text-ink2">
+            <tr>
+              <th className="py-0.5 text-left font-normal">router</th>
+              <th className="text-right font-normal">lost</th>
+              <th className="text-right font-normal">changed</th>
+              <th className="text-right font-normal">gained</th>
+            </tr>
+          </thead>
+          <tbody>
+            {f.routers.map((r) => (
+              <tr key={r.router} className="border-t border-fine">
+                <td className="py-0.5">
+                  {r.gone ? (
+                    <span className="text-ink2">{r.router}, down</span>
+                  ) : (
+                    <button type="button" className="link" onClick={() => go({ stage: 'routes', router: r.router, prefix: undefined })}>
+                      {r.router}
+                    </button>
+                  )}
+                </td>
+                <td className={`text-right font-mono ${r.lost > 0 ? 'text-accent' : 'text-ink3'}`}>{r.gone ? '' : r.lost}</td>
+                <td className="text-right font-mono">{r.gone ? '' : r.changed}</td>
+                <td className="text-right font-mono">{r.gone ? '' : r.gained}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Section>
+    </div>
+  );
+}

@@ -1,0 +1,83 @@
+'use client';
+
+import { useEffect, useRef, useState, type DragEvent } from 'react';
+import { importFiles, redo, start, undo, useStore } from '../model/store';
+import { stages } from '../model/address';
+import { filesOfDrop } from './dropped-files';
+import { Failures } from '../failures/failures';
+import { Layout } from '../layout/layout';
+import { Neighbours } from '../neighbours/neighbours';
+import { Routes } from '../routes/routes';
+import { ChangeStrip } from './change-strip';
+import { OutcomeDialog } from './outcome-dialog';
+import { Rail } from './rail';
+import { TopBar } from './top-bar';
+import { goStage } from '../model/store';
+
+const screens = { layout: Layout, neighbours: Neighbours, routes: Routes, failures: Failures } as const;
+
+/** True where a key belongs to a field and not to the application. */
+const typing = (target: EventTarget | null): boolean => target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
+
+function onKey(e: KeyboardEvent): void {
+  const modified = e.ctrlKey || e.metaKey;
+  if (modified && e.key.toLowerCase() === 'z' && !typing(e.target)) {
+    e.preventDefault();
+    void (e.shiftKey ? redo() : undo());
+  } else if (!modified && !e.altKey && !typing(e.target)) {
+    const stage = stages[Number(e.key) - 1];
+    if (/^[1-9]$/.test(e.key) && stage) goStage(stage);
+  }
+}
+
+/** The whole page: top bar, rail, the stage in the middle with its panel. */
+export function Application() {
+  const stage = useStore((s) => s.stage);
+  const ready = useStore((s) => s.view !== undefined);
+  const working = useStore((s) => s.working);
+  const trouble = useStore((s) => s.trouble);
+  const [over, setOver] = useState(false);
+  const started = useRef(false);
+  useEffect(() => {
+    if (!started.current) {
+      started.current = true;
+      void start();
+    }
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+  const Screen = screens[stage];
+  const drop = (e: DragEvent): void => {
+    e.preventDefault();
+    setOver(false);
+    void filesOfDrop(e.dataTransfer).then((files) => importFiles(files));
+  };
+  return (
+    <div
+      className="grid h-dvh grid-rows-[44px_1fr] overflow-hidden"
+      onDragOver={(e) => {
+        e.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={(e) => {
+        if (e.currentTarget === e.target) setOver(false);
+      }}
+      onDrop={drop}
+    >
+      <TopBar />
+      <div className="grid min-h-0 grid-cols-[168px_minmax(0,1fr)]">
+        <Rail />
+        <main className="relative flex min-h-0 min-w-0 flex-col" aria-label={stage}>
+          {ready ? <Screen /> : <p className="m-auto text-ink2">{working ?? trouble ?? ''}</p>}
+          <ChangeStrip />
+        </main>
+      </div>
+      <OutcomeDialog />
+      {over && (
+        <div className="pointer-events-none fixed inset-3 z-50 grid place-items-center rounded border-2 border-dashed border-accent bg-paper/90 text-lg">
+          Drop router documents, a folder, a .zip or a .compass.json
+        </div>
+      )}
+    </div>
+  );
+}

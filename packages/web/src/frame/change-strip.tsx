@@ -1,0 +1,33 @@
+'use client';
+
+import { dismissChange, dismissTrouble, undo, useStore } from '../model/store';
+import { changeWords } from '../parts/words';
+
+/** What the last change did to the prediction, with the way back. */
+export function ChangeStrip() {
+  const last = useStore((s) => s.lastChange);
+  const trouble = useStore((s) => s.trouble);
+  if (trouble !== undefined)
+    return (
+      <div role="alert" className="flex items-center gap-3 border-t border-accent bg-accentground px-4 py-2 text-accent">
+        <span>{trouble}</span>
+        <button type="button" className="control ml-auto" onClick={dismissTrouble}>
+          Close
+        </button>
+      </div>
+    );
+  if (!last) return null;
+  return (
+    <div role="status" className="flex items-center gap-3 border-t border-rule bg-sheet px-4 py-2" data-testid="change-strip">
+      <span className="min-w-0">
+        <strong className="font-semibold">{last.title}.</strong> <span className="text-ink2">{changeWords(last.change)}</span>
+      </span>
+      <button type="button" className="control ml-auto" onClick={() => void undo()}>
+        Undo
+      </button>
+      <button type="button" className="control" onClick={dismissChange}>
+        Close
+      </button>
+    </div>
+  );
+}

@@ -1,0 +1,60 @@
+'use client';
+
+import { stages, type Stage } from '../model/address';
+import { goStage, useStore } from '../model/store';
+
+const names: Record<Stage, string> = { layout: 'Layout', neighbours: 'Neighbours', routes: 'Routes', failures: 'Failures' };
+
+/** Rules that are told at the Neighbours stage; all others at Layout, those of routes at Routes. */
+const neighbourRules = new Set(['area', 'area-type', 'hello-interval', 'dead-interval', 'mask', 'authentication', 'passive', 'disabled', 'mtu', 'network-type', 'no-static-neighbor', 'interface-not-in-ospf', 'key-missing', 'key-not-switched-on', 'duplicate-router-id', 'spoke-can-lead']);
+const routeRules = new Set(['range-not-at-border', 'range-empty', 'range-foreign', 'ranges-differ', 'default-missing', 'redistribution-in-stub', 'redistribution-without-policy', 'loopback-not-advertised', 'rfc1583-differs', 'unsettled']);
+
+/** The stage at which a finding of a rule is worked on. */
+export const stageOfRule = (rule: string): Stage => (neighbourRules.has(rule) ? 'neighbours' : routeRules.has(rule) ? 'routes' : 'layout');
+
+/** The course of work, with the open findings of each stage. */
+export function Rail() {
+  const stage = useStore((s) => s.stage);
+  const view = useStore((s) => s.view);
+  const down = useStore((s) => s.fail.length);
+  const count = (s: Stage): number => (s === 'failures' ? down : (view?.findings.filter((f) => stageOfRule(f.rule) === s).length ?? 0));
+  const errors = view?.findings.filter((f) => f.severity === 'error').length ?? 0;
+  const warnings = view?.findings.filter((f) => f.severity === 'warning').length ?? 0;
+  return (
+    <nav className="flex min-h-0 flex-col border-r border-rule bg-paper" aria-label="Course of work">
+      <ol className="py-3">
+        {stages.map((s, i) => (
+          <li key={s}>
+            <button
+              type="button"
+              aria-current={s === stage ? 'page' : undefined}
+              onClick={() => goStage(s)}
+              className={`flex h-8 w-full items-center gap-3 border-l-[3px] px-3.5 text-left ${s === stage ? 'border-ink bg-sheet font-semibold' : 'border-transparent hover:bg-sheet'}`}
+            >
+              <span className="font-mono text-xs text-ink3">{i + 1}</span>
+              <span>{names[s]}</span>
+              {count(s) > 0 && (
+                <span className="ml-auto font-mono text-accent">
+                  {count(s)}
+                  <span className="sr-only">{s === 'failures' ? ' down' : ' findings'}</span>
+                </span>
+              )}
+            </button>
+          </li>
+        ))}
+      </ol>
+      {view && (
+        <div className="mt-auto border-t border-rule px-3.5 py-3 text-ink2">
+          <p className="font-semibold text-ink">
+            {view.routers.length} routers, {view.areas.length} areas
+          </p>
+          <p>{view.routeCount.toLocaleString('en-GB')} routes in all tables</p>
+          <p>
+            {errors > 0 ? <span className="text-accent">{errors === 1 ? '1 error' : `${errors} errors`}</span> : 'no errors'}
+            {warnings > 0 && `, ${warnings === 1 ? '1 warning' : `${warnings} warnings`}`}
+          </p>
+        </div>
+      )}
+    </nav>
+  );
+}

@@ -1,0 +1,130 @@
+'use client';
+
+import { DropdownMenu } from 'radix-ui';
+import { useEffect, useRef, useState } from 'react';
+import { importFiles, openSample, redo, samples, undo, useStore } from '../model/store';
+import { workbench } from '../worker/client';
+
+function save(name: string, content: BlobPart, type: string): void {
+  const url = URL.createObjectURL(new Blob([content], { type }));
+  const a = document.createElement('a');
+  a.href = url;
+  a.download = name;
+  a.click();
+  setTimeout(() => URL.revokeObjectURL(url), 1000);
+}
+
+const fileName = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'campus';
+
+const item = 'cursor-pointer rounded px-3 py-1.5 outline-none data-[highlighted]:bg-paper';
+
+function FileMenu() {
+  const files = useRef<HTMLInputElement>(null);
+  const folder = useRef<HTMLInputElement>(null);
+  const name = useStore((s) => s.design?.name ?? 'campus');
+  const take = (input: HTMLInputElement): void => {
+    const list = [...(input.files ?? [])];
+    input.value = '';
+    if (list.length > 0) void importFiles(list);
+  };
+  return (
+    <>
+      <DropdownMenu.Root>
+        <DropdownMenu.Trigger className="control">Open or export ▾</DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content align="end" sideOffset={4} className="z-40 w-72 rounded border border-rule bg-sheet p-1 shadow-lg">
+            <DropdownMenu.Label className="heading px-3 pt-1.5 pb-0.5">Open</DropdownMenu.Label>
+            <DropdownMenu.Item className={item} onSelect={() => files.current?.click()}>
+              Router documents, .zip or .compass.json…
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={item} onSelect={() => folder.current?.click()}>
+              A folder of router documents…
+            </DropdownMenu.Item>
+            {samples.map((s) => (
+              <DropdownMenu.Item key={s.folder} className={item} onSelect={() => void openSample(s)}>
+                Sample: {s.name}
+              </DropdownMenu.Item>
+            ))}
+            <DropdownMenu.Separator className="my-1 h-px bg-fine" />
+            <DropdownMenu.Label className="heading px-3 pt-1.5 pb-0.5">Export</DropdownMenu.Label>
+            <DropdownMenu.Item className={item} onSelect={() => void workbench().exportZip().then((z) => save(`${fileName(name)}.zip`, z as BlobPart, 'application/zip'))}>
+              Router documents as .zip
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={item} onSelect={() => void workbench().exportCompass().then((t) => save(`${fileName(name)}.compass.json`, t, 'application/json'))}>
+              Whole design as .compass.json
+            </DropdownMenu.Item>
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+      <input ref={files} type="file" multiple hidden accept=".json,.zip" aria-label="Files to open" onChange={(e) => take(e.currentTarget)} />
+      <input
+        ref={(el) => {
+          folder.current = el;
+          el?.setAttribute('webkitdirectory', '');
+        }}
+        type="file"
+        multiple
+        hidden
+        aria-label="Folder to open"
+        onChange={(e) => take(e.currentTarget)}
+      />
+    </>
+  );
+}
+
+function ThemeControl() {
+  const [theme, setTheme] = useState<'light' | 'dark' | undefined>(undefined);
+  const shown = theme ?? 'light';
+  useEffect(() => {
+    const kept = window.localStorage.getItem('theme');
+    const dark = kept === null ? window.matchMedia('(prefers-color-scheme: dark)').matches : kept === 'dark';
+    document.documentElement.dataset.theme = dark ? 'dark' : 'light';
+    // eslint-disable-next-line react-hooks/set-state-in-effect -- the page is rendered before the browser's wish is known
+    setTheme(dark ? 'dark' : 'light');
+  }, []);
+  const turn = (): void => {
+    const next = shown === 'dark' ? 'light' : 'dark';
+    document.documentElement.dataset.theme = next;
+    window.localStorage.setItem('theme', next);
+    setTheme(next);
+  };
+  return (
+    <button type="button" className="control" onClick={turn}>
+      {shown === 'dark' ? 'Day chart' : 'Night chart'}
+    </button>
+  );
+}
+
+/** Name of the design, history, and what can be opened and exported. */
+export function TopBar() {
+  const name = useStore((s) => s.design?.name);
+  const history = useStore((s) => s.design?.history);
+  const position = useStore((s) => s.design?.position ?? 0);
+  const working = useStore((s) => s.working);
+  const back = history?.[position - 1];
+  const forward = history?.[position];
+  return (
+    <header className="flex items-center gap-3 border-b border-rule bg-sheet px-3.5">
+      <svg width="20" height="20" viewBox="0 0 32 32" aria-hidden="true">
+        <circle cx="16" cy="16" r="13" fill="none" stroke="currentColor" strokeWidth="2" />
+        <path d="M16 4 20 16 16 28 12 16z" fill="var(--accent)" />
+        <path d="M16 16 20 16 16 28 12 16z" fill="currentColor" />
+      </svg>
+      <span className="font-serif text-[18px] font-medium">Gentle Compass</span>
+      <span className="min-w-0 truncate text-ink2" title={name}>
+        {name}
+      </span>
+      <span className="ml-auto text-ink3" role="status">
+        {working ?? ''}
+      </span>
+      <button type="button" className="control" disabled={!back} title={back ? `Undo: ${back.title}` : 'Nothing to undo'} onClick={() => void undo()}>
+        Undo
+      </button>
+      <button type="button" className="control" disabled={!forward} title={forward ? `Redo: ${forward.title}` : 'Nothing to redo'} onClick={() => void redo()}>
+        Redo
+      </button>
+      <ThemeControl />
+      <FileMenu />
+    </header>
+  );
+}

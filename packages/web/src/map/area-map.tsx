@@ -1,0 +1,358 @@
+'use client';
+
+import { select } from 'd3-selection';
+import { zoom, zoomIdentity, type ZoomBehavior } from 'd3-zoom';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import type { DesignView, PairView, SegmentView } from '../model/view';
+import { areaName } from '../parts/words';
+import { plate, type Point } from './layout';
+
+export interface AreaMapProps {
+  readonly view: DesignView;
+  readonly router: string | undefined;
+  readonly segment: number | undefined;
+  readonly onRouter: (name: string) => void;
+  readonly onSegment: (index: number) => void;
+  readonly onNothing?: () => void;
+  /** Routers that are gone and pairs that are down by a failure. */
+  readonly goneRouters?: ReadonlySet<string>;
+  readonly downPairs?: ReadonlySet<string>;
+  /** Routers whose tables change, with a word to show. */
+  readonly marks?: ReadonlyMap<string, string>;
+  readonly hint: string;
+}
+
+interface Drawn {
+  readonly segment: SegmentView;
+  readonly from: Point;
+  readonly to: Point;
+  readonly pair: PairView | undefined;
+  /** Member of a LAN that this line leads to. */
+  readonly member: string | undefined;
+}
+
+/** Which tint an area has: by its place in the list of areas. */
+const tint = (view: DesignView, area: string): number => {
+  const n = view.areas.filter((a) => a.id !== '0.0.0.0').findIndex((a) => a.id === area);
+  return area === '0.0.0.0' || n < 0 ? 0 : (n % 8) + 1;
+};
+
+/** Where a line from the middle of a plate leaves it. */
+function edgeOfPlate(from: Point, to: Point, w = plate.width / 2, h = plate.height / 2): Point {
+  const [dx, dy] = [to.x - from.x, to.y - from.y];
+  if (dx === 0 && dy === 0) return from;
+  const k = Math.min(Math.abs(w / (dx || 1e-9)), Math.abs(h / (dy || 1e-9)));
+  return { x: from.x + dx * k, y: from.y + dy * k };
+}
+
+function lines(view: DesignView): Drawn[] {
+  const { routers, lans } = view.layout;
+  return view.segments.flatMap((s): Drawn[] => {
+    const bar = lans[s.index];
+    if (bar) {
+      return s.members.flatMap((m) => {
+        const p = routers[m.router];
+        return p ? [{ segment: s, from: p, to: { x: Math.max(bar.x - 44, Math.min(bar.x + 44, p.x)), y: bar.y }, pair: undefined, member: m.router }] : [];
+      });
+    }
+    const [a, b] = s.members;
+    const [pa, pb] = [routers[a?.router ?? ''], routers[b?.router ?? '']];
+    return pa && pb ? [{ segment: s, from: pa, to: pb, pair: view.pairs.find((p) => p.segment === s.index), member: undefined }] : [];
+  });
+}
+
+const letters = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ';
+
+/** Letters of the pairs in trouble, the same here and in every list. */
+export function troubleLetters(view: DesignView): Map<string, string> {
+  return new Map(view.pairs.filter((p) => p.kind === 'trouble').map((p, i) => [p.id, letters[i] ?? String(i + 1)]));
+}
+
+function costLabel(s: SegmentView): string {
+  const costs = s.members.map((m) => m.cost);
+  const [a, b] = costs;
+  if (a === null || a === undefined) return '';
+  return a === b || b === null || b === undefined ? String(a) : `${a} | ${b}`;
+}
+
+/** The router next to another in a direction, for moving over the map by arrow keys. */
+function neighbourInDirection(points: Readonly<Record<string, Point>>, from: string, key: string): string | undefined {
+  const at = points[from];
+  if (!at) return undefined;
+  const [ux, uy] = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[key] ?? [0, 0];
+  let best: string | undefined;
+  let score = Infinity;
+  for (const [name, p] of Object.entries(points)) {
+    const [dx, dy] = [p.x - at.x, p.y - at.y];
+    const along = dx * (ux ?? 0) + dy * (uy ?? 0);
+    if (name === from || along <= 4) continue;
+    const across = Math.abs(dx * (uy ?? 0)) + Math.abs(dy * (ux ?? 0));
+    const s = along + across * 2.2;
+    if (s < score) {
+      score = s;
+      best = name;
+    }
+  }
+  return best;
+}
+
+/** Fits the sheet into the window, and lets it be moved and zoomed. */
+function useSheet(width: number, height: number) {
+  const svg = useRef<SVGSVGElement>(null);
+  const group = useRef<SVGGElement>(null);
+  const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown> | undefined>(undefined);
+  const [scale, setScale] = useState(1);
+  const fit = (): void => {
+    const el = svg.current;
+    if (!el || !behaviour.current) return;
+    const { clientWidth: w, clientHeight: h } = el;
+    const k = Math.min(w / width, h / height, 1.35);
+    select(el).call(behaviour.current.transform, zoomIdentity.translate((w - width * k) / 2, (h - height * k) / 2).scale(k));
+  };
+  const by = (k: number): void => {
+    if (svg.current && behaviour.current) select(svg.current).call(behaviour.current.scaleBy, k);
+  };
+  useEffect(() => {
+    const el = svg.current;
+    if (!el) return;
+    const b = zoom<SVGSVGElement, unknown>()
+      .scaleExtent([0.12, 4])
+      .on('zoom', (e: { transform: { toString: () => string; k: number } }) => {
+        group.current?.setAttribute('transform', e.transform.toString());
+        setScale(e.transform.k);
+      });
+    behaviour.current = b;
+    select(el).call(b).on('dblclick.zoom', null);
+    fit();
+    const watch = new ResizeObserver(fit);
+    watch.observe(el);
+    return () => watch.disconnect();
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- a new sheet size is a new fit; fit reads only refs and these two
+  }, [width, height]);
+  return { svg, group, fit, by, scale };
+}
+
+/** The chart: areas as ground, routers as plates, links and LANs between them. */
+export function AreaMap(props: AreaMapProps) {
+  const { view, router, segment, onRouter, onSegment, goneRouters, downPairs, marks } = props;
+  const { layout } = view;
+  const sheet = useSheet(layout.width, layout.height);
+  const drawn = useMemo(() => lines(view), [view]);
+  const trouble = useMemo(() => troubleLetters(view), [view]);
+  const focus = (name: string): void => sheet.svg.current?.querySelector<SVGGElement>(`[data-router="${CSS.escape(name)}"]`)?.focus();
+  const onKey = (e: KeyboardEvent, name: string): void => {
+    if (e.key.startsWith('Arrow')) {
+      const next = neighbourInDirection(layout.routers, name, e.key);
+      e.preventDefault();
+      if (next !== undefined) {
+        onRouter(next);
+        focus(next);
+      }
+    } else if (e.key === 'Enter' || e.key === ' ') {
+      e.preventDefault();
+      onRouter(name);
+    } else if (e.key === 'Escape') props.onNothing?.();
+    else if (e.key === '+' || e.key === '=') sheet.by(1.25);
+    else if (e.key === '-') sheet.by(0.8);
+    else if (e.key === '0') sheet.fit();
+  };
+  const tabStop = router !== undefined && layout.routers[router] ? router : Object.keys(layout.routers)[0];
+  return (
+    <div className="relative min-h-0 flex-1 overflow-hidden bg-water">
+      <svg ref={sheet.svg} className="h-full w-full touch-none" role="group" aria-label={props.hint} onClick={() => props.onNothing?.()}>
+        <Graticule />
+        <g ref={sheet.group}>
+          {layout.grounds.map((g) => {
+            const t = tint(view, g.area);
+            return (
+              <g key={g.area}>
+                <path d={g.path} fill={`var(--land-${t})`} stroke={`var(--coast-${t})`} strokeWidth={1.3} />
+                <path d={g.path} fill="none" stroke={`var(--coast-${t})`} strokeOpacity={0.18} strokeWidth={6} />
+              </g>
+            );
+          })}
+          {drawn.map((d) => (
+            <Line key={`${d.segment.index} ${d.member ?? ''}`} d={d} chosen={segment === d.segment.index} letter={trouble.get(d.pair?.id ?? '')} down={downPairs} gone={goneRouters} view={view} onSegment={onSegment} />
+          ))}
+          {view.segments.map((s) => {
+            const bar = layout.lans[s.index];
+            return bar ? <LanBar key={s.index} s={s} at={bar} chosen={segment === s.index} onSegment={onSegment} /> : null;
+          })}
+          {layout.grounds.map((g) => {
+            const a = view.areas.find((x) => x.id === g.area);
+            const t = tint(view, g.area);
+            return (
+              <g key={g.area} className="pointer-events-none" fill={`var(--name-${t})`} textAnchor={g.anchor}>
+                <text x={g.label.x} y={g.label.y} className="font-serif italic" fontSize={17}>
+                  {areaName(g.area)}
+                  {a && a.type !== 'backbone' && a.type !== 'normal' ? ` · ${a.type}` : ''}
+                </text>
+                {a?.prefix !== '' && (
+                  <text x={g.label.x} y={g.label.y + 15} className="font-mono" fontSize={11.5}>
+                    {a?.prefix}
+                  </text>
+                )}
+              </g>
+            );
+          })}
+          {view.routers.map((r) => {
+            const at = layout.routers[r.name];
+            if (!at) return null;
+            return (
+              <Plate
+                key={r.name}
+                name={r.name}
+                at={at}
+                border={r.border}
+                says={`${r.name}${r.border ? ', border router' : ''}, ${r.areas.map(areaName).join(' and ') || 'no OSPF'}`}
+                chosen={router === r.name}
+                gone={goneRouters?.has(r.name) ?? false}
+                mark={marks?.get(r.name)}
+                tabIndex={tabStop === r.name ? 0 : -1}
+                onPick={() => onRouter(r.name)}
+                onKey={(e) => onKey(e, r.name)}
+              />
+            );
+          })}
+        </g>
+      </svg>
+      <div className="absolute right-3 bottom-3 flex gap-1">
+        <button type="button" className="control" aria-label="Zoom in" onClick={() => sheet.by(1.25)}>
+          +
+        </button>
+        <button type="button" className="control" aria-label="Zoom out" onClick={() => sheet.by(0.8)}>
+          −
+        </button>
+        <button type="button" className="control" onClick={sheet.fit}>
+          Fit
+        </button>
+      </div>
+    </div>
+  );
+}
+
+function Graticule() {
+  return (
+    <>
+      <defs>
+        <pattern id="graticule" width="94" height="94" patternUnits="userSpaceOnUse">
+          <path d="M 94 0 L 0 0 0 94" fill="none" stroke="var(--graticule)" strokeWidth="1" />
+        </pattern>
+        <pattern id="hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <path d="M 0 0 L 0 6" stroke="var(--ink-3)" strokeWidth="1.4" />
+        </pattern>
+      </defs>
+      <rect width="100%" height="100%" fill="url(#graticule)" />
+    </>
+  );
+}
+
+interface LineProps {
+  readonly d: Drawn;
+  readonly chosen: boolean;
+  readonly letter: string | undefined;
+  readonly down: ReadonlySet<string> | undefined;
+  readonly gone: ReadonlySet<string> | undefined;
+  readonly view: DesignView;
+  readonly onSegment: (index: number) => void;
+}
+
+function Line({ d, chosen, letter, down, gone, view, onSegment }: LineProps) {
+  const a = edgeOfPlate(d.from, d.to);
+  const b = d.member === undefined ? edgeOfPlate(d.to, d.from) : d.to;
+  const mid = { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
+  const lost = d.pair
+    ? (down?.has(d.pair.id) ?? false)
+    : (gone?.has(d.member ?? '') ?? false) || (view.pairs.some((p) => p.segment === d.segment.index) && view.pairs.filter((p) => p.segment === d.segment.index && (p.a.router === d.member || p.b.router === d.member) && p.kind !== 'trouble').every((p) => down?.has(p.id)) && (down?.size ?? 0) > 0);
+  const apart = letter !== undefined;
+  const cost = d.member === undefined ? costLabel(d.segment) : '';
+  const loud = apart || lost || chosen;
+  const words = `${d.segment.kind === 'lan' ? 'LAN' : 'link'} ${d.segment.members.map((m) => m.router).join(' to ')}, ${d.pair?.word ?? ''}${cost ? `, cost ${cost}` : ''}`;
+  const half = cost.length * 3.6 + 5;
+  return (
+    <g className="cursor-pointer" onClick={(e) => (e.stopPropagation(), onSegment(d.segment.index))} data-segment={d.segment.index}>
+      <title>{words}</title>
+      <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke="transparent" strokeWidth={14} />
+      <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke={loud ? 'var(--accent)' : 'var(--ink-2)'} strokeWidth={chosen ? 2.6 : apart || lost ? 1.8 : 1.1} strokeDasharray={apart || lost ? '6 5' : undefined} />
+      {lost && (
+        <g stroke="var(--accent)" strokeWidth={2.2}>
+          <line x1={mid.x - 6} y1={mid.y - 6} x2={mid.x + 6} y2={mid.y + 6} />
+          <line x1={mid.x + 6} y1={mid.y - 6} x2={mid.x - 6} y2={mid.y + 6} />
+        </g>
+      )}
+      {!lost && apart && (
+        <g>
+          <rect x={mid.x - 8.5} y={mid.y - 8.5} width={17} height={17} transform={`rotate(45 ${mid.x} ${mid.y})`} fill="var(--accent-ground)" stroke="var(--accent)" />
+          <text x={mid.x} y={mid.y + 4} textAnchor="middle" fontSize={11.5} fontWeight={600} fill="var(--accent)">
+            {letter}
+          </text>
+        </g>
+      )}
+      {!lost && !apart && cost !== '' && (
+        <g>
+          <rect x={mid.x - half} y={mid.y - 8} width={half * 2} height={16} rx={2} fill="var(--sheet)" fillOpacity={0.92} />
+          <text x={mid.x} y={mid.y + 4} textAnchor="middle" className="font-mono" fontSize={11.5} fill="var(--ink-2)">
+            {cost}
+          </text>
+        </g>
+      )}
+    </g>
+  );
+}
+
+function LanBar({ s, at, chosen, onSegment }: { readonly s: SegmentView; readonly at: Point; readonly chosen: boolean; readonly onSegment: (i: number) => void }) {
+  const name = s.members[0]?.iface ?? 'LAN';
+  const dr = s.members.find((m) => m.leads === 'DR')?.router;
+  return (
+    <g className="cursor-pointer" onClick={(e) => (e.stopPropagation(), onSegment(s.index))} data-segment={s.index}>
+      <title>{`LAN ${s.subnets.join(', ')}${dr ? `, designated router ${dr}` : ''}`}</title>
+      <rect x={at.x - 54} y={at.y - 3} width={108} height={6} fill={chosen ? 'var(--accent)' : 'var(--ink)'} />
+      <text x={at.x} y={at.y + 17} textAnchor="middle" fontSize={11.5} fill="var(--ink-2)" stroke="var(--sheet)" strokeWidth={3} strokeOpacity={0.75} paintOrder="stroke">
+        {name}
+        {dr ? ` · DR ${dr}` : ''}
+      </text>
+    </g>
+  );
+}
+
+interface PlateProps {
+  readonly name: string;
+  readonly at: Point;
+  readonly border: boolean;
+  readonly says: string;
+  readonly chosen: boolean;
+  readonly gone: boolean;
+  readonly mark: string | undefined;
+  readonly tabIndex: number;
+  readonly onPick: () => void;
+  readonly onKey: (e: KeyboardEvent) => void;
+}
+
+function Plate({ name, at, border, says, chosen, gone, mark, tabIndex, onPick, onKey }: PlateProps) {
+  const w = Math.max(plate.width, name.length * 6.9 + 14);
+  const [x, y, h] = [at.x - w / 2, at.y - plate.height / 2, plate.height];
+  return (
+    <g
+      role="button"
+      aria-label={`${says}${gone ? ', down' : ''}${mark ? `, ${mark}` : ''}`}
+      aria-pressed={chosen}
+      tabIndex={tabIndex}
+      data-router={name}
+      className="cursor-pointer outline-offset-4"
+      onClick={(e) => (e.stopPropagation(), onPick())}
+      onKeyDown={onKey}
+    >
+      {border && <rect x={x - 3} y={y - 3} width={w + 6} height={h + 6} rx={3} fill="var(--sheet)" stroke={chosen ? 'var(--accent)' : 'var(--ink)'} strokeWidth={1.2} />}
+      <rect x={x} y={y} width={w} height={h} rx={2} fill={gone ? 'url(#hatch)' : chosen ? 'var(--accent-ground)' : 'var(--sheet)'} stroke={chosen ? 'var(--accent)' : 'var(--ink)'} strokeWidth={chosen ? 2 : 1} strokeDasharray={gone ? '5 4' : undefined} />
+      {gone && <rect x={at.x - name.length * 3.6} y={y + 3} width={name.length * 7.2} height={h - 6} fill="var(--sheet)" />}
+      <text x={at.x} y={at.y + 4.5} textAnchor="middle" fontSize={12.5} fontWeight={600} fill="var(--ink)">
+        {name}
+      </text>
+      {mark && (
+        <text x={at.x} y={at.y + h / 2 + 15} textAnchor="middle" fontSize={11.5} fill="var(--accent)" stroke="var(--sheet)" strokeWidth={3} paintOrder="stroke">
+          {mark}
+        </text>
+      )}
+    </g>
+  );
+}

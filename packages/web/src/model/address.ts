@@ -1,0 +1,51 @@
+/** The stages of the work that can be entered, in their order. */
+export const stages = ['layout', 'neighbours', 'routes', 'failures'] as const;
+export type Stage = (typeof stages)[number];
+
+/** Where the user is: what the address bar holds. */
+export interface Address {
+  readonly stage: Stage;
+  readonly router: string | undefined;
+  readonly segment: number | undefined;
+  readonly pair: string | undefined;
+  readonly prefix: number | undefined;
+  readonly fail: readonly string[];
+}
+
+/** Reads an address from a query; what it does not know is left out. */
+export function parseAddress(query: string): Address {
+  const q = new URLSearchParams(query);
+  const number = (name: string): number | undefined => {
+    const text = q.get(name);
+    return text !== null && /^\d{1,15}$/.test(text) ? Number(text) : undefined;
+  };
+  return {
+    stage: stages.find((s) => s === q.get('stage')) ?? 'layout',
+    router: q.get('router') ?? undefined,
+    segment: number('segment'),
+    pair: q.get('pair') ?? undefined,
+    prefix: number('prefix'),
+    fail: q.getAll('fail'),
+  };
+}
+
+/** Writes an address as a query. */
+export function formatAddress(a: Address): string {
+  const q = new URLSearchParams();
+  if (a.stage !== 'layout') q.set('stage', a.stage);
+  if (a.router !== undefined) q.set('router', a.router);
+  if (a.segment !== undefined) q.set('segment', String(a.segment));
+  if (a.pair !== undefined) q.set('pair', a.pair);
+  if (a.prefix !== undefined) q.set('prefix', String(a.prefix));
+  for (const f of a.fail) q.append('fail', f);
+  const text = q.toString();
+  return text === '' ? '/' : `/?${text}`;
+}
+
+export const readAddress = (): Address => parseAddress(window.location.search);
+
+/** Puts an address into the address bar as a new entry of its history, unless it stands there already. */
+export function writeAddress(a: Address): void {
+  const text = formatAddress(a);
+  if (text !== window.location.pathname + window.location.search) window.history.pushState(null, '', text);
+}

@@ -1,0 +1,199 @@
+import { create } from 'zustand';
+import { invertEdit, type Edit } from '@gentle-compass/core/design/edit';
+import type { InputFile } from '@gentle-compass/core/formats/read-set';
+import { keepDesign, lastDesign, type StoredDesign } from '../storage/shelf';
+import { workbench } from '../worker/client';
+import { readAddress, writeAddress, type Address, type Stage } from './address';
+import type { ChangeSummary, DesignView, FailureView, HistoryStep, ImportOutcome } from './view';
+
+/** What the last edit, undo or redo did: shown until something else happens. */
+export interface LastChange {
+  readonly title: string;
+  readonly change: ChangeSummary;
+}
+
+export interface State extends Address {
+  readonly view: DesignView | undefined;
+  readonly design: StoredDesign | undefined;
+  readonly failure: FailureView | undefined;
+  readonly lastChange: LastChange | undefined;
+  readonly outcome: ImportOutcome | undefined;
+  /** Something went wrong that the user must know of. */
+  readonly trouble: string | undefined;
+  readonly firstVisit: boolean;
+  readonly working: string | undefined;
+}
+
+export const useStore = create<State>(() => ({
+  stage: 'layout',
+  router: undefined,
+  segment: undefined,
+  pair: undefined,
+  prefix: undefined,
+  fail: [],
+  view: undefined,
+  design: undefined,
+  failure: undefined,
+  lastChange: undefined,
+  outcome: undefined,
+  trouble: undefined,
+  firstVisit: false,
+  working: 'Opening the chart',
+}));
+
+const set = useStore.setState;
+const get = useStore.getState;
+
+/** The first sample a visitor sees: the campus before its review. */
+export const firstSample = { folder: 'saltmarsh-point-before-review', name: 'Saltmarsh Point, before review' } as const;
+export const samples = [firstSample, { folder: 'saltmarsh-point', name: 'Saltmarsh Point' }] as const;
+
+function told(error: unknown, doing: string): void {
+  const reason = error instanceof Error ? error.message : String(error);
+  set({ trouble: `${doing} did not work: ${reason}`, working: undefined });
+}
+
+async function keep(design: StoredDesign): Promise<void> {
+  set({ design });
+  try {
+    await keepDesign(design);
+  } catch (e) {
+    told(e, 'Keeping the design in this browser (export it to be safe)');
+  }
+}
+
+const fresh = (stored: { name: string; documents: StoredDesign['documents'] }): StoredDesign => ({
+  id: crypto.randomUUID(),
+  name: stored.name,
+  documents: stored.documents,
+  history: [],
+  position: 0,
+  updated: Date.now(),
+});
+
+/** Shows a design that has been read; it becomes the open one. */
+async function show(design: StoredDesign, keepIt: boolean): Promise<void> {
+  const view = await workbench().open({ name: design.name, documents: design.documents });
+  set({ view, design, failure: undefined, lastChange: undefined, working: undefined });
+  if (keepIt) await keep(design);
+  const { fail } = get();
+  if (fail.length > 0) await setFailures(fail);
+}
+
+/** Opens what was open last, or on the first visit the sample with its seeded faults. */
+export async function start(): Promise<void> {
+  set(readAddress());
+  window.addEventListener('popstate', () => {
+    const address = readAddress();
+    const before = get().fail.join();
+    set(address);
+    if (address.fail.join() !== before) void setFailures(address.fail, false);
+  });
+  try {
+    const last = await lastDesign().catch(() => undefined);
+    if (last) await show(last, false);
+    else {
+      set({ firstVisit: true });
+      await openSample(firstSample);
+    }
+  } catch (e) {
+    told(e, 'Opening the design');
+  }
+}
+
+/** Fetches a sample campus from this installation and opens it through the importer that a user's files go through. */
+export async function openSample(sample: { readonly folder: string; readonly name: string }): Promise<void> {
+  set({ working: `Opening ${sample.name}` });
+  try {
+    const response = await fetch(`/sample/${sample.folder}`);
+    if (!response.ok) throw new Error(`the sample could not be fetched (${response.status})`);
+    const { files } = (await response.json()) as { files: InputFile[] };
+    const outcome = await workbench().readFiles(files, sample.name);
+    if (outcome.design) await show(fresh(outcome.design), true);
+  } catch (e) {
+    told(e, `Opening ${sample.name}`);
+  }
+}
+
+/** Reads a user's files. The open design stays unless routers were found. */
+export async function importFiles(files: readonly File[]): Promise<void> {
+  set({ working: `Reading ${files.length === 1 ? (files[0]?.name ?? 'a file') : `${files.length} files`}`, outcome: undefined });
+  try {
+    const read: InputFile[] = [];
+    for (const f of files) read.push({ name: f.webkitRelativePath || f.name, content: f.size > 600 * 1024 * 1024 ? '' : new Uint8Array(await f.arrayBuffer()) });
+    const single = files.length === 1 ? files[0]?.name.replace(/(\.compass)?\.(json|zip)$/i, '') : undefined;
+    const folder = files[0]?.webkitRelativePath.split('/')[0];
+    const outcome = await workbench().readFiles(read, single ?? (folder === undefined || folder === '' ? 'Imported campus' : folder));
+    if (outcome.design) {
+      writeAddress({ ...get(), router: undefined, segment: undefined, pair: undefined, prefix: undefined, fail: [] });
+      set({ ...readAddress(), firstVisit: false });
+      await show(fresh(outcome.design), true);
+    }
+    set({ outcome: outcome.design && outcome.problems.length === 0 ? undefined : outcome, working: undefined });
+    if (outcome.design && outcome.problems.length === 0) set({ lastChange: undefined });
+  } catch (e) {
+    told(e, 'Reading the files');
+  }
+}
+
+async function run(edits: readonly Edit[], title: string, history: readonly HistoryStep[], position: number): Promise<void> {
+  const { design, fail } = get();
+  if (!design) return;
+  try {
+    const { view, change, documents } = await workbench().edit(edits);
+    set({ view, lastChange: { title, change }, failure: undefined });
+    await keep({ ...design, documents, history, position, updated: Date.now() });
+    if (fail.length > 0) await setFailures(fail);
+  } catch (e) {
+    told(e, title);
+  }
+}
+
+/** Makes a change; steps that had been undone are given up. */
+export async function makeChange(title: string, edits: readonly Edit[]): Promise<void> {
+  const d = get().design;
+  if (!d || edits.length === 0) return;
+  const history = [...d.history.slice(0, d.position), { title, edits }];
+  await run(edits, title, history, history.length);
+}
+
+export async function undo(): Promise<void> {
+  const d = get().design;
+  const step = d?.history[d.position - 1];
+  if (d && step) await run([...step.edits].reverse().map(invertEdit), `Undone: ${step.title}`, d.history, d.position - 1);
+}
+
+export async function redo(): Promise<void> {
+  const d = get().design;
+  const step = d?.history[d.position];
+  if (d && step) await run(step.edits, `Done again: ${step.title}`, d.history, d.position + 1);
+}
+
+let failureTurn = 0;
+
+/** Takes things down in the order given; the newest wish wins. An empty list restores everything. */
+export async function setFailures(fail: readonly string[], address = true): Promise<void> {
+  const turn = ++failureTurn;
+  set({ fail });
+  if (address) writeAddress(get());
+  try {
+    const failure = await workbench().fail(fail);
+    if (turn === failureTurn) set({ failure: fail.length > 0 ? failure : undefined });
+  } catch (e) {
+    told(e, 'Computing the failure');
+  }
+}
+
+/** Moves to a stage or selects something; the address bar follows, so that the back button works. */
+export function go(to: Partial<Address>): void {
+  const next: Address = { ...get(), ...to };
+  writeAddress(next);
+  set({ ...to });
+  if (to.fail) void setFailures(to.fail, false);
+}
+
+export const goStage = (stage: Stage): void => go({ stage });
+export const dismissOutcome = (): void => set({ outcome: undefined });
+export const dismissTrouble = (): void => set({ trouble: undefined });
+export const dismissChange = (): void => set({ lastChange: undefined });
+export const endFirstVisit = (): void => set({ firstVisit: false });

@@ -1,0 +1,143 @@
+import type { FacingValue } from '@gentle-compass/core/evidence/neighbor-words';
+import type { EvidenceStep } from '@gentle-compass/core/evidence/route-evidence';
+import type { Edit } from '@gentle-compass/core/design/edit';
+import type { Finding } from '@gentle-compass/core/findings/finding';
+import type { ReadProblem } from '@gentle-compass/core/formats/cursor';
+import type { MapLayout } from '../map/layout';
+
+/** What the page shows of a design: plain values that pass between worker and page. */
+export interface DesignView {
+  readonly name: string;
+  readonly routers: readonly RouterView[];
+  readonly segments: readonly SegmentView[];
+  readonly pairs: readonly PairView[];
+  readonly areas: readonly AreaView[];
+  readonly findings: readonly Finding[];
+  readonly layout: MapLayout;
+  readonly routeCount: number;
+  /** Milliseconds that reading and predicting took, for the bench page and the curious. */
+  readonly milliseconds: number;
+}
+
+export interface InterfaceView {
+  readonly name: string;
+  readonly kind: 'loopback' | 'ethernet' | 'other';
+  readonly addresses: readonly string[];
+  readonly area: string | null;
+  /** State of RFC 2328 §9.1, or `not in OSPF`. */
+  readonly state: string;
+  readonly cost: number | null;
+  readonly costFrom: string;
+  readonly segment: number;
+}
+export interface RouterView {
+  readonly name: string;
+  readonly file: string;
+  readonly routerId: string | null;
+  readonly routerIdFrom: string;
+  readonly areas: readonly string[];
+  readonly border: boolean;
+  readonly boundary: boolean;
+  readonly interfaces: readonly InterfaceView[];
+  readonly routes: number;
+}
+export interface SegmentView {
+  readonly index: number;
+  readonly kind: 'cable' | 'lan';
+  readonly subnets: readonly string[];
+  readonly area: string | null;
+  readonly members: readonly { readonly router: string; readonly iface: string; readonly address: string; readonly cost: number | null; readonly leads: 'DR' | 'BDR' | '' }[];
+  /** Failure word that takes the cable or LAN down. */
+  readonly fail: string;
+}
+export interface PairSide {
+  readonly router: string;
+  readonly iface: string;
+  readonly address: string;
+  readonly state: string;
+  readonly words: string;
+  readonly cost: number;
+}
+export interface PairView {
+  readonly id: string;
+  readonly segment: number;
+  readonly area: string;
+  readonly type: string;
+  readonly a: PairSide;
+  readonly b: PairSide;
+  readonly word: string;
+  readonly kind: 'full' | 'rests' | 'trouble' | 'down';
+  readonly values: readonly FacingValue[];
+  readonly finding: string | null;
+}
+export interface AreaView {
+  readonly id: string;
+  readonly type: string;
+  readonly prefix: string;
+  readonly routers: readonly string[];
+}
+
+export interface RouteRow {
+  readonly key: number;
+  readonly prefix: string;
+  readonly type: string;
+  readonly metric: number | null;
+  readonly hops: readonly { readonly iface: string; readonly address: string; readonly router: string }[];
+  readonly area: string;
+  /** What became of it against the state before; empty when nothing is compared. */
+  readonly change: '' | 'lost' | 'gained' | 'changed';
+  readonly before: string;
+}
+
+/** What an edit changed in the prediction, in numbers. */
+export interface ChangeSummary {
+  readonly neighborsGained: number;
+  readonly neighborsLost: number;
+  readonly gained: number;
+  readonly lost: number;
+  readonly changed: number;
+  readonly routers: number;
+}
+
+export interface FailureView {
+  readonly fail: readonly string[];
+  readonly problems: readonly string[];
+  readonly neighborsLost: readonly { readonly router: string; readonly iface: string; readonly peer: string; readonly before: string; readonly after: string }[];
+  readonly routers: readonly { readonly router: string; readonly gone: boolean; readonly lost: number; readonly gained: number; readonly changed: number; readonly unreachable: number }[];
+  readonly lost: number;
+  readonly gained: number;
+  readonly changed: number;
+  readonly unreachable: number;
+  /** Prefixes that some router cannot reach any more, with those routers; most lonely first. */
+  readonly unreachablePrefixes: readonly { readonly prefix: string; readonly routers: readonly string[] }[];
+  /** Pairs that are down now and were not before. */
+  readonly downPairs: readonly string[];
+  readonly goneRouters: readonly string[];
+  readonly milliseconds: number;
+}
+
+export interface EvidenceView {
+  readonly router: string;
+  readonly prefix: string;
+  readonly steps: readonly EvidenceStep[];
+  /** The lines of the router document that an advertisement stands on, by step. */
+  readonly lines: readonly { readonly file: string; readonly text: string; readonly line: number }[];
+}
+
+export interface ImportOutcome {
+  readonly problems: readonly ReadProblem[];
+  readonly notUsed: readonly string[];
+  readonly routers: number;
+  /** Absent when nothing could be read: the open design stays. */
+  readonly design?: StoredDocuments;
+}
+export interface StoredDocuments {
+  readonly name: string;
+  readonly documents: readonly { readonly file: string; readonly tree: Record<string, unknown> }[];
+}
+
+/** One step of the history: edits that were made together, and their words. */
+export interface HistoryStep {
+  readonly title: string;
+  readonly edits: readonly Edit[];
+}

@@ -1,0 +1,23 @@
+import type { ChangeSummary } from '../model/view';
+
+/** `1 route`, `2 routes`. */
+export const count = (n: number, one: string, many = `${one}s`): string => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
+
+/** Joins words with commas and a last "and". */
+export const listWords = (items: readonly string[]): string =>
+  items.length < 2 ? (items[0] ?? '') : `${items.slice(0, -1).join(', ')} and ${items.at(-1) ?? ''}`;
+
+/** What a change did, in one sentence. */
+export function changeWords(c: ChangeSummary): string {
+  const parts: string[] = [];
+  if (c.neighborsGained > 0) parts.push(`${count(c.neighborsGained, 'neighbour')} gained`);
+  if (c.neighborsLost > 0) parts.push(`${count(c.neighborsLost, 'neighbour')} lost`);
+  if (c.gained > 0) parts.push(`${count(c.gained, 'route')} gained`);
+  if (c.lost > 0) parts.push(`${count(c.lost, 'route')} lost`);
+  if (c.changed > 0) parts.push(`${count(c.changed, 'route')} changed`);
+  if (parts.length === 0) return 'No neighbour and no route changed.';
+  return `${listWords(parts)}${c.routers > 0 ? `, in ${count(c.routers, 'router')}` : ''}.`;
+}
+
+/** `0.0.0.10` as the area's everyday name. */
+export const areaName = (id: string): string => (id === '0.0.0.0' ? 'Backbone' : /^0\.0\.0\.\d+$/.test(id) ? `Area ${id.slice(6)}` : `Area ${id}`);

@@ -1,0 +1,133 @@
+'use client';
+
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useMemo, useRef, useState } from 'react';
+import type { RouteRow } from '../model/view';
+
+const columns = [
+  { id: 'prefix', name: 'prefix', width: '150px' },
+  { id: 'type', name: 'type', width: '92px' },
+  { id: 'metric', name: 'cost', width: '60px' },
+  { id: 'hops', name: 'next hops', width: 'minmax(0,1fr)' },
+] as const;
+type Column = (typeof columns)[number]['id'];
+
+/** True when a row has the text in its prefix, type, area, next hop or change. */
+export const rowHas = (r: RouteRow, text: string): boolean =>
+  text === '' || `${r.prefix} ${r.type} ${r.area} ${r.change} ${r.hops.map((h) => `${h.iface} ${h.address} ${h.router}`).join(' ')}`.toLowerCase().includes(text.toLowerCase());
+
+/** Rows in the order of a column; equal ones by prefix. */
+export function sortRows(rows: readonly RouteRow[], by: Column, down: boolean): RouteRow[] {
+  const value = (r: RouteRow): string | number =>
+    by === 'prefix' ? r.key : by === 'metric' ? (r.metric ?? -1) : by === 'type' ? r.type : r.hops.map((h) => h.router || h.iface).join();
+  return [...rows].sort((a, b) => {
+    const [x, y] = [value(a), value(b)];
+    const d = x < y ? -1 : x > y ? 1 : a.key - b.key;
+    return down ? -d : d;
+  });
+}
+
+const hopText = (r: RouteRow): string => (r.hops.length === 0 ? (r.change === 'lost' ? 'lost' : 'dropped here') : r.hops.map((h) => (h.router === '' ? `attached, ${h.iface}` : `${h.router} (${h.address})`)).join(', '));
+
+const changeColour = { '': '', lost: 'text-accent', gained: 'text-settled', changed: 'text-caution' } as const;
+
+/** A route table: sorted, filtered, copied as text, fast at any length. */
+export function RouteTable({ rows, label, chosen, onRow, compared }: { readonly rows: readonly RouteRow[]; readonly label: string; readonly chosen: number | undefined; readonly onRow: (key: number) => void; readonly compared: boolean }) {
+  const [text, setText] = useState('');
+  const [sort, setSort] = useState<{ by: Column; down: boolean }>({ by: 'prefix', down: false });
+  const [onlyChanged, setOnlyChanged] = useState(false);
+  const shown = useMemo(() => sortRows(rows.filter((r) => rowHas(r, text) && (!compared || !onlyChanged || r.change !== '')), sort.by, sort.down), [rows, text, sort, compared, onlyChanged]);
+  const box = useRef<HTMLDivElement>(null);
+  // eslint-disable-next-line react-hooks/incompatible-library -- the list is not memoised on purpose
+  const list = useVirtualizer({ count: shown.length, getScrollElement: () => box.current, estimateSize: () => 26, overscan: 12 });
+  const grid = { gridTemplateColumns: columns.map((c) => c.width).join(' ') + (compared ? ' 190px' : '') };
+  const copy = (): void => {
+    const lines = shown.map((r) => [r.prefix, r.type, r.metric ?? '', hopText(r), ...(compared ? [r.change, r.before] : [])].join('\t'));
+    void navigator.clipboard.writeText([`prefix\ttype\tcost\tnext hops${compared ? '\tchange\tbefore' : ''}`, ...lines].join('\n'));
+  };
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <div className="flex items-center gap-2 pb-2">
+        <input className="field w-56" placeholder="prefix, type, next hop" aria-label="Narrow the routes" value={text} onChange={(e) => setText(e.target.value)} />
+        {compared && (
+          <button type="button" className="control" aria-pressed={onlyChanged} onClick={() => setOnlyChanged(!onlyChanged)}>
+            Only what changed
+          </button>
+        )}
+        <span className="text-ink2">
+          {shown.length === rows.length ? `${rows.length} routes` : `${shown.length} of ${rows.length} routes`}
+        </span>
+        <button type="button" className="control ml-auto" onClick={copy}>
+          Copy as text
+        </button>
+      </div>
+      <div role="table" aria-label={label} aria-rowcount={shown.length + 1} className="flex min-h-0 flex-1 flex-col rounded border border-rule bg-sheet">
+        <div role="row" className="grid gap-3 border-b border-rule px-3 py-1 text-ink2" style={grid}>
+          {columns.map((c) => (
+            <span key={c.id} role="columnheader" aria-sort={sort.by === c.id ? (sort.down ? 'descending' : 'ascending') : 'none'} className={c.id === 'metric' ? 'text-right' : ''}>
+              <button type="button" className="hover:text-ink" onClick={() => setSort({ by: c.id, down: sort.by === c.id && !sort.down })}>
+                {c.name}
+                {sort.by === c.id ? (sort.down ? ' ↓' : ' ↑') : ''}
+              </button>
+            </span>
+          ))}
+          {compared && <span role="columnheader">against before</span>}
+        </div>
+        <div ref={box} role="rowgroup" tabIndex={0} className="min-h-0 flex-1 overflow-y-auto">
+          <div style={{ height: list.getTotalSize(), position: 'relative' }}>
+            {list.getVirtualItems().map((v) => {
+              const r = shown[v.index];
+              if (!r) return null;
+              return (
+                <div
+                  key={r.key}
+                  role="row"
+                  aria-rowindex={v.index + 2}
+                  aria-selected={chosen === r.key}
+                  tabIndex={0}
+                  className={`absolute left-0 grid w-full cursor-pointer items-center gap-3 border-b border-fine px-3 ${chosen === r.key ? 'bg-paper font-semibold' : 'hover:bg-paper'}`}
+                  style={{ ...grid, height: 26, transform: `translateY(${v.start}px)` }}
+                  onClick={() => onRow(r.key)}
+                  onKeyDown={(e) => {
+                    if (e.key === 'Enter') onRow(r.key);
+                    else if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
+                      e.preventDefault();
+                      const next = e.key === 'ArrowDown' ? e.currentTarget.nextElementSibling : e.currentTarget.previousElementSibling;
+                      if (next instanceof HTMLElement) next.focus();
+                    }
+                  }}
+                >
+                  <span role="cell" className={`font-mono text-[12.5px] ${r.change === 'lost' ? 'line-through' : ''}`}>
+                    {r.prefix}
+                  </span>
+                  <span role="cell">{r.type}</span>
+                  <span role="cell" className="text-right font-mono text-[12.5px]">
+                    {r.metric ?? ''}
+                  </span>
+                  <span role="cell" className={`truncate ${r.hops.length === 0 ? 'text-accent' : ''}`} title={hopText(r)}>
+                    {r.hops.length === 0
+                      ? hopText(r)
+                      : r.hops.map((h, i) => (
+                          <span key={`${h.iface} ${h.address}`}>
+                            {i > 0 && ', '}
+                            {h.router === '' ? <span className="text-ink2">attached, {h.iface}</span> : <>{h.router} </>}
+                            {h.address !== '' && <span className="font-mono text-xs text-ink2">{h.address}</span>}
+                          </span>
+                        ))}
+                  </span>
+                  {compared && (
+                    <span role="cell" className={`truncate ${changeColour[r.change]}`} title={r.before}>
+                      {r.change}
+                      {r.before === '' ? '' : `, was ${r.before}`}
+                    </span>
+                  )}
+                </div>
+              );
+            })}
+          </div>
+          {shown.length === 0 && <p className="p-3 text-ink2">No route fits. Clear the field to see all {rows.length}.</p>}
+        </div>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,90 @@
+'use client';
+
+import { go, useStore } from '../model/store';
+import { stageOfRule } from '../frame/rail';
+import { FindingCard } from '../parts/finding-card';
+import { Panel, Section } from '../parts/panel';
+import { useAnswer } from '../parts/use-answer';
+import { areaName, count } from '../parts/words';
+import { workbench } from '../worker/client';
+import { RouteTable } from './route-table';
+import { WhyPanel } from './why-panel';
+
+/** Any router's table, and why each line stands in it. */
+export function Routes() {
+  const view = useStore((s) => s.view);
+  const router = useStore((s) => s.router);
+  const prefix = useStore((s) => s.prefix);
+  const failure = useStore((s) => s.failure);
+  const name = view?.routers.find((r) => r.name === router)?.name ?? view?.routers[0]?.name ?? '';
+  const compared = failure !== undefined;
+  const rows = useAnswer(() => workbench().table(name, compared), [name, view, failure]);
+  const evidence = useAnswer(() => (prefix === undefined ? Promise.resolve(null) : workbench().evidence(name, prefix, compared)), [name, prefix, view, failure]);
+  if (!view) return null;
+  const row = rows?.find((r) => r.key === prefix);
+  const self = view.routers.find((r) => r.name === name);
+  return (
+    <div className="flex min-h-0 flex-1">
+      <div className="flex min-h-0 w-44 shrink-0 flex-col border-r border-rule">
+        <h2 className="heading px-3 pt-4 pb-1">Tables of</h2>
+        <ul className="min-h-0 flex-1 overflow-y-auto pb-3" aria-label="Routers">
+          {view.routers.map((r) => {
+            const changed = failure?.routers.find((x) => x.router === r.name);
+            return (
+              <li key={r.name}>
+                <button type="button" aria-current={r.name === name} onClick={() => go({ router: r.name })} className={`flex w-full items-baseline px-3 py-0.5 text-left ${r.name === name ? 'bg-sheet font-semibold' : 'hover:bg-sheet'}`}>
+                  <span className="truncate">{r.name}</span>
+                  <span className={`ml-auto font-mono text-xs ${changed ? 'text-accent' : 'text-ink2'}`}>{changed ? (changed.gone ? 'down' : `±${changed.lost + changed.gained + changed.changed}`) : r.routes}</span>
+                </button>
+              </li>
+            );
+          })}
+        </ul>
+      </div>
+      <div className="flex min-h-0 min-w-0 flex-1 flex-col px-4 pt-3 pb-3">
+        <header className="flex items-baseline gap-3 pb-2">
+          <h1 className="text-xl whitespace-nowrap">Routes of {name}</h1>
+          <span className="truncate text-ink2">
+            {self?.areas.map(areaName).join(', ')}
+            {compared ? `, with ${failure.fail.join(', ')} down` : ''}
+          </span>
+        </header>
+        {rows && <RouteTable rows={rows} label={`Routes of ${name}`} chosen={prefix} compared={compared} onRow={(key) => go({ router: name, prefix: key })} />}
+      </div>
+      {row ? (
+        <WhyPanel evidence={evidence} row={row} />
+      ) : (
+        <Panel label="About routes">
+          <h2 className="text-xl">Choose a route</h2>
+          <p className="text-ink2">to see the advertisements, the path and the lines that it stands on.</p>
+          {rows && (
+            <Section title="In this table">
+              <ul>
+                {[...new Set(rows.map((r) => r.type))].sort().map((t) => (
+                  <li key={t} className="flex border-b border-fine py-0.5">
+                    {t}
+                    <span className="ml-auto font-mono">{rows.filter((r) => r.type === t).length}</span>
+                  </li>
+                ))}
+              </ul>
+            </Section>
+          )}
+          <RouteFindings />
+        </Panel>
+      )}
+    </div>
+  );
+}
+
+function RouteFindings() {
+  const all = useStore((s) => s.view?.findings);
+  const findings = (all ?? []).filter((f) => stageOfRule(f.rule) === 'routes');
+  if (findings.length === 0) return null;
+  return (
+    <Section title={count(findings.length, 'finding') + ' about routes'}>
+      {findings.map((f) => (
+        <FindingCard key={f.id} finding={f} mend />
+      ))}
+    </Section>
+  );
+}

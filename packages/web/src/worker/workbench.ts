@@ -1,0 +1,319 @@
+import { interfaceState } from '@gentle-compass/core/adjacency/interface-state';
+import type { Pairing } from '@gentle-compass/core/adjacency/settle';
+import { comparePredictions, type Comparison } from '@gentle-compass/core/compare/compare';
+import { applyEdits, valueAt, type Edit } from '@gentle-compass/core/design/edit';
+import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
+import { routeEvidence } from '@gentle-compass/core/evidence/route-evidence';
+import { formatFailure, parseFailure } from '@gentle-compass/core/failures/outage';
+import { findingsOf } from '@gentle-compass/core/findings/catalogue';
+import type { Finding } from '@gentle-compass/core/findings/finding';
+import { writeCompass } from '@gentle-compass/core/formats/compass-file';
+import { designFrom, documentText, placeOf, nodeAt, readDocuments, zipDocuments, type InputFile, type ReadResult, type SourceDocument } from '@gentle-compass/core/formats/read-set';
+import { formatIpv4, formatPrefix, prefixFromKey, type Ipv4 } from '@gentle-compass/core/prefix/ipv4';
+import { predict, type Prediction } from '@gentle-compass/core/predict';
+import type { RibRoute } from '@gentle-compass/core/routes/rib';
+import { layoutMap } from '../map/layout';
+import type { AreaView, ChangeSummary, DesignView, EvidenceView, FailureView, ImportOutcome, PairView, RouteRow, RouterView, SegmentView, StoredDocuments } from '../model/view';
+
+const areaTypeWords = { normal: 'normal', stub: 'stub', nssa: 'NSSA' } as const;
+
+/** The computing side of the page: holds the open design and answers questions about it. Lives in a worker. */
+export class Workbench {
+  private name = '';
+  private documents: readonly SourceDocument[] = [];
+  private read: ReadResult = designFrom([]);
+  private now: Prediction = predict(this.read.design);
+  private failed: Prediction | undefined;
+
+  /** Takes a design as it is stored. */
+  open(stored: StoredDocuments): DesignView {
+    this.name = stored.name;
+    return this.take(stored.documents);
+  }
+
+  /** Reads files that a user brings; the open design is not touched. */
+  readFiles(files: readonly InputFile[], name: string): ImportOutcome {
+    const { documents, problems, name: inside } = readDocuments(files);
+    const read = designFrom(documents);
+    const all = [...problems, ...read.problems];
+    const outcome = { problems: all, notUsed: read.notUsed, routers: read.design.routers.length };
+    if (read.design.routers.length === 0) return outcome;
+    return { ...outcome, design: { name: inside ?? name, documents: read.documents } };
+  }
+
+  /** Applies edits; says what they changed in the prediction. */
+  edit(edits: readonly Edit[]): { view: DesignView; change: ChangeSummary; documents: readonly SourceDocument[] } {
+    const before = this.now;
+    const view = this.take(applyEdits(this.documents, edits));
+    const d = comparePredictions(before, this.now);
+    const full = (s: string): boolean => s === 'full' || s === '2-way';
+    return {
+      view,
+      documents: this.documents,
+      change: {
+        neighborsGained: d.neighbors.filter((n) => full(n.after) && !full(n.before)).length,
+        neighborsLost: d.neighbors.filter((n) => full(n.before) && !full(n.after)).length,
+        gained: d.gained,
+        lost: d.lost,
+        changed: d.changed,
+        routers: d.routers.length,
+      },
+    };
+  }
+
+  private take(documents: readonly SourceDocument[]): DesignView {
+    const start = performance.now();
+    this.documents = documents;
+    this.read = designFrom(documents);
+    this.now = predict(this.read.design);
+    this.failed = undefined;
+    const findings = findingsOf(this.now, documents);
+    const milliseconds = performance.now() - start;
+    return this.view(findings, milliseconds);
+  }
+
+  private view(findings: readonly Finding[], milliseconds: number): DesignView {
+    const p = this.now;
+    const routers = p.design.routers.map((_, i) => this.routerView(i));
+    const segments = p.segments.list.filter((s) => s.members.length > 1).map((s) => this.segmentView(s.index));
+    return {
+      name: this.name,
+      routers,
+      segments,
+      pairs: p.adjacencies.pairs.map((x) => this.pairView(x, findings)),
+      areas: this.areaViews(),
+      findings,
+      layout: layoutMap({
+        routers: routers.map((r) => ({ name: r.name, areas: r.areas })),
+        links: segments.map((s) => ({ id: s.index, members: s.members.map((m) => m.router), lan: s.kind === 'lan' })),
+      }),
+      routeCount: routers.reduce((n, r) => n + r.routes, 0),
+      milliseconds,
+    };
+  }
+
+  private routerView(index: number): RouterView {
+    const p = this.now;
+    const router = p.design.routers[index];
+    const s = p.speakersOf(index)[0];
+    const from = s?.routerIdSource;
+    return {
+      name: router?.name ?? '',
+      file: router?.file ?? '',
+      routerId: s ? formatIpv4(s.routerId) : null,
+      routerIdFrom: !from ? 'runs no OSPF' : from.from === 'explicit' ? 'written in the document' : from.from === 'routing' ? 'from the routing tree' : `from ${from.name}`,
+      areas: s ? p.routing.areasOf(s).map(formatIpv4) : [],
+      border: s ? p.routing.isBorderRouter(s) : false,
+      boundary: s ? p.routing.isBoundaryRouter(s) : false,
+      routes: p.rib(index).length,
+      interfaces: (router?.interfaces ?? []).map((i, n) => {
+        const port = p.adjacencies.ports.find((x) => x.routerIndex === index && x.ifaceIndex === n);
+        return {
+          name: i.name,
+          kind: i.kind,
+          addresses: i.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`),
+          area: port ? formatIpv4(port.area.id) : null,
+          state: port ? interfaceState(port, p.adjacencies.leaders[port.index] ?? { dr: 0, bdr: 0 }) : 'not in OSPF',
+          cost: port?.cost ?? null,
+          costFrom: port?.costFrom ?? '',
+          segment: p.segments.of[index]?.[n] ?? -1,
+        };
+      }),
+    };
+  }
+
+  private segmentView(index: number): SegmentView {
+    const p = this.now;
+    const s = p.segments.list[index];
+    if (!s) throw new RangeError(`no segment ${index}`);
+    const ports = p.adjacencies.ports.filter((x) => x.segment === index);
+    const first = s.members[0];
+    const place = first ? `${p.design.routers[first.router]?.name ?? ''}/${p.design.routers[first.router]?.interfaces[first.iface]?.name ?? ''}` : '';
+    return {
+      index,
+      kind: s.kind,
+      subnets: s.subnets.map(formatPrefix),
+      area: ports[0] ? formatIpv4(ports[0].area.id) : null,
+      fail: `${s.kind === 'cable' ? 'link' : 'lan'}:${place}`,
+      members: s.members.map((m) => {
+        const port = ports.find((x) => x.routerIndex === m.router && x.ifaceIndex === m.iface);
+        const leaders = port && p.adjacencies.leaders[port.index];
+        const i = p.design.routers[m.router]?.interfaces[m.iface];
+        return {
+          router: p.design.routers[m.router]?.name ?? '',
+          iface: i?.name ?? '',
+          address: i?.addresses[0] ? formatIpv4(i.addresses[0].bits) : 'unnumbered',
+          cost: port?.cost ?? null,
+          leads: !port || !leaders || port.settings.passive ? '' : leaders.dr === port.routerId ? 'DR' : leaders.bdr === port.routerId ? 'BDR' : '',
+        };
+      }),
+    };
+  }
+
+  private pairView(pair: Pairing, findings: readonly Finding[]): PairView {
+    const side = (v: Pairing['a']): PairView['a'] => ({
+      router: this.now.design.routers[v.port.routerIndex]?.name ?? '',
+      iface: v.port.iface.name,
+      address: v.port.address === undefined ? 'unnumbered' : `${formatIpv4(v.port.address)}/${v.port.length}`,
+      state: v.state,
+      words: viewWords(v),
+      cost: v.port.cost,
+    });
+    const [a, b] = [side(pair.a), side(pair.b)];
+    const at = (f: Finding, s: PairView['a']): boolean => f.where.some((w) => w.router === s.router && w.interface === s.iface);
+    return {
+      id: pairId(a, b),
+      segment: pair.segment,
+      area: formatIpv4(pair.a.port.area.id),
+      type: pair.a.port.type,
+      a,
+      b,
+      ...pairWord(pair),
+      values: facingValues(pair),
+      finding: findings.find((f) => f.where.length > 1 && at(f, a) && at(f, b))?.id ?? null,
+    };
+  }
+
+  private areaViews(): AreaView[] {
+    const p = this.now;
+    const out = new Map<number, { routers: Set<string>; type: string; prefix: string }>();
+    for (const s of p.adjacencies.speakers)
+      for (const a of p.routing.areasOf(s)) {
+        const area = p.routing.areaOf(s, a);
+        const type = a === 0 ? 'backbone' : area.type === 'stub' && !area.summary ? 'totally stubby' : area.type === 'nssa' && !area.summary ? 'totally NSSA' : areaTypeWords[area.type];
+        const entry = out.get(a) ?? { routers: new Set<string>(), type, prefix: '' };
+        entry.routers.add(s.router.name);
+        if (entry.type === 'normal' || (type.startsWith('totally') && p.routing.isBorderRouter(s))) entry.type = type;
+        const range = area.ranges[0];
+        if (range) entry.prefix ||= formatPrefix(range.prefix);
+        out.set(a, entry);
+      }
+    return [...out].sort(([a], [b]) => a - b).map(([id, e]) => ({ id: formatIpv4(id), type: e.type, prefix: e.prefix, routers: [...e.routers] }));
+  }
+
+  private routerAt(address: Ipv4): string {
+    for (const r of this.now.design.routers) if (r.interfaces.some((i) => i.addresses.some((a) => a.bits === address))) return r.name;
+    return '';
+  }
+
+  private row(r: RibRoute): RouteRow {
+    return {
+      key: r.key,
+      prefix: formatPrefix(r),
+      type: r.route?.type ?? (r.source === 'ospf-discard' ? 'discard' : r.source),
+      metric: r.route?.metric ?? null,
+      hops: r.hops.map((h) => ({ iface: h.iface, address: h.address === undefined ? '' : formatIpv4(h.address), router: h.address === undefined ? '' : this.routerAt(h.address) })),
+      area: r.route ? formatIpv4(r.route.area) : '',
+      change: '',
+      before: '',
+    };
+  }
+
+  /** A router's own table; with a failure in force, what it changed is marked and lost routes stand in it. */
+  table(router: string, compared: boolean): RouteRow[] {
+    const index = this.now.routerIndex(router);
+    if (index < 0) return [];
+    const p = compared ? (this.failed ?? this.now) : this.now;
+    const rows = p.rib(index).map((r) => this.row(r));
+    if (!compared || !this.failed) return rows;
+    const changes = comparePredictions(this.now, this.failed).routers.find((r) => r.router === router);
+    const byKey = new Map(changes?.routes.map((c) => [c.key, c]));
+    const hopWords = (r: RibRoute | undefined): string => {
+      if (!r) return '';
+      const row = this.row(r);
+      return `${row.metric ?? ''} via ${row.hops.map((h) => h.router || h.iface).join(', ') || 'nothing'}`;
+    };
+    const marked = rows.map((row): RouteRow => {
+      const c = byKey.get(row.key);
+      return c ? { ...row, change: c.change, before: hopWords(c.before) } : row;
+    });
+    const lost = (changes?.routes ?? []).filter((c) => c.change === 'lost' && c.before).map((c): RouteRow => ({ ...this.row(c.before as RibRoute), hops: [], change: 'lost', before: hopWords(c.before) }));
+    return [...marked, ...lost].sort((a, b) => a.key - b.key);
+  }
+
+  /** Why a router has a route, with the lines of the documents that it rests on. */
+  evidence(router: string, key: number, compared: boolean): EvidenceView | null {
+    const p = compared ? (this.failed ?? this.now) : this.now;
+    const e = routeEvidence(p, p.routerIndex(router), key);
+    if (!e) return null;
+    const lines = e.steps.flatMap((s) => (s.kind === 'advertisement' ? this.linesOf(s.origin.router, s.origin.iface, s.origin.area) : []));
+    return { ...e, lines };
+  }
+
+  /** The lines of a router document that configure an interface in OSPF, or the area's own entry. */
+  private linesOf(routerName: string, iface: string | undefined, area: string): EvidenceView['lines'] {
+    const router = this.now.design.routers.find((r) => r.name === routerName);
+    const document = this.documents.find((d) => d.file === router?.file);
+    const instance = router?.instances.find((o) => o.version === 2);
+    const entry = instance?.areas.find((a) => formatIpv4(a.id) === area);
+    const settings = instance?.areas.flatMap((a) => a.interfaces).find((i) => i.name === iface);
+    const at = settings?.at ?? (entry && entry.ranges.length > 0 ? [...entry.at, 'ranges'] : entry?.at);
+    if (!document || !router || !at || at.length === 0) return [];
+    const text = documentText(document);
+    const node = nodeAt(text, at);
+    if (!node) return [];
+    const shown = JSON.stringify(valueAt(document.tree, at), (k, v: unknown) => (k === 'interfaces' ? undefined : v), 1).split('\n');
+    return [{ file: router.file, text: shown.length > 14 ? [...shown.slice(0, 13), ' …'].join('\n') : shown.join('\n'), line: placeOf(text, node.offset).line }];
+  }
+
+  /** Takes things down, in the order given, and says what is lost. An empty list restores everything. */
+  fail(words: readonly string[]): FailureView {
+    const start = performance.now();
+    const specs = words.map(parseFailure);
+    const good = specs.flatMap((s) => (typeof s === 'string' ? [] : [s]));
+    const after = predict(this.read.design, good);
+    this.failed = good.length > 0 ? after : undefined;
+    const d = comparePredictions(this.now, after);
+    const stood = (s: string): boolean => s === 'full' || s === '2-way';
+    return {
+      fail: good.map(formatFailure),
+      problems: [...specs.flatMap((s) => (typeof s === 'string' ? [s] : [])), ...after.problems],
+      neighborsLost: d.neighbors.filter((n) => stood(n.before) && !stood(n.after)).map(({ router, iface, peer, before, after: now }) => ({ router, iface, peer, before, after: now })),
+      routers: d.routers.map((r) => ({
+        router: r.router,
+        gone: r.gone,
+        lost: r.routes.filter((x) => x.change === 'lost').length,
+        gained: r.routes.filter((x) => x.change === 'gained').length,
+        changed: r.routes.filter((x) => x.change === 'changed').length,
+        unreachable: r.routes.filter((x) => x.unreachable).length,
+      })),
+      lost: d.lost,
+      gained: d.gained,
+      changed: d.changed,
+      unreachable: d.unreachable,
+      unreachablePrefixes: lonely(d),
+      downPairs: this.now.adjacencies.pairs.flatMap((x) => (stood(x.a.state) ? [pairIdOf(this.now, x)] : [])).filter((id) => !after.adjacencies.pairs.some((x) => stood(x.a.state) && pairIdOf(after, x) === id)),
+      goneRouters: d.routers.filter((r) => r.gone).map((r) => r.router),
+      milliseconds: performance.now() - start,
+    };
+  }
+
+  exportZip(): Uint8Array {
+    return zipDocuments(this.documents);
+  }
+
+  exportCompass(): string {
+    return writeCompass({ name: this.name, documents: this.documents });
+  }
+
+  /** One router's document as text. */
+  documentOf(router: string): string {
+    const file = this.read.design.routers.find((r) => r.name === router)?.file;
+    const d = this.documents.find((x) => x.file === file);
+    return d ? documentText(d) : '';
+  }
+}
+
+const pairId = (a: { router: string; iface: string }, b: { router: string; iface: string }): string => `${a.router}/${a.iface}~${b.router}/${b.iface}`;
+
+function pairIdOf(p: Prediction, x: Pairing): string {
+  const side = (v: Pairing['a']): { router: string; iface: string } => ({ router: p.design.routers[v.port.routerIndex]?.name ?? '', iface: v.port.iface.name });
+  return pairId(side(x.a), side(x.b));
+}
+
+/** Prefixes that routers cannot reach any more, those with the most routers first. */
+function lonely(d: Comparison): FailureView['unreachablePrefixes'] {
+  const by = new Map<number, string[]>();
+  for (const r of d.routers) for (const c of r.routes) if (c.unreachable) by.set(c.key, [...(by.get(c.key) ?? []), r.router]);
+  return [...by].sort((a, b) => b[1].length - a[1].length || a[0] - b[0]).map(([key, routers]) => ({ prefix: formatPrefix(prefixFromKey(key)), routers }));
+}
