@@ -9,8 +9,10 @@ export interface RouteChange extends Ipv4Prefix {
   readonly change: 'lost' | 'gained' | 'changed';
   readonly before: RibRoute | undefined;
   readonly after: RibRoute | undefined;
-  /** For a lost route: no other route of the router holds the prefix either, or only one that drops. */
+  /** For a lost route: others still reach the prefix, and here no route holds it any more, or only one that drops. */
   readonly unreachable: boolean;
+  /** For a lost route: nobody has it any more; it went down with what failed. */
+  readonly vanished: boolean;
 }
 
 export interface RouterChanges {
@@ -54,18 +56,25 @@ export function coveringRoute(rib: readonly RibRoute[], p: Ipv4Prefix): RibRoute
 
 const drops = (r: RibRoute | undefined): boolean => r === undefined || r.hops.length === 0;
 
-/** What changed in one router's table. */
-export function compareTables(before: readonly RibRoute[], after: readonly RibRoute[]): RouteChange[] {
+/**
+ * What changed in one router's table.
+ *
+ * @param alive  keys of the prefixes that at least one standing router still reaches
+ */
+export function compareTables(before: readonly RibRoute[], after: readonly RibRoute[], alive: ReadonlySet<number>): RouteChange[] {
   const old = new Map(before.map((r) => [r.key, r]));
   const out: RouteChange[] = [];
   for (const a of after) {
     const b = old.get(a.key);
     old.delete(a.key);
-    if (!b) out.push({ key: a.key, bits: a.bits, length: a.length, change: 'gained', before: undefined, after: a, unreachable: false });
-    else if (routeWords(a) !== routeWords(b)) out.push({ key: a.key, bits: a.bits, length: a.length, change: 'changed', before: b, after: a, unreachable: false });
+    if (!b) out.push({ key: a.key, bits: a.bits, length: a.length, change: 'gained', before: undefined, after: a, unreachable: false, vanished: false });
+    else if (routeWords(a) !== routeWords(b)) out.push({ key: a.key, bits: a.bits, length: a.length, change: 'changed', before: b, after: a, unreachable: false, vanished: false });
   }
-  for (const b of old.values())
-    out.push({ key: b.key, bits: b.bits, length: b.length, change: 'lost', before: b, after: undefined, unreachable: !drops(b) && drops(coveringRoute(after, b)) });
+  for (const b of old.values()) {
+    const vanished = !alive.has(b.key);
+    const unreachable = !vanished && !drops(b) && drops(coveringRoute(after, b));
+    out.push({ key: b.key, bits: b.bits, length: b.length, change: 'lost', before: b, after: undefined, unreachable, vanished });
+  }
   return out.sort((x, y) => x.key - y.key);
 }
 
@@ -103,6 +112,10 @@ export function comparePredictions(before: Prediction, after: Prediction): Compa
   let gained = 0;
   let changed = 0;
   let unreachable = 0;
+  const alive = new Set<number>();
+  after.design.routers.forEach((_, i) => {
+    if (!after.outage.routers.has(i)) for (const r of after.rib(i)) if (!drops(r)) alive.add(r.key);
+  });
   const names = [...new Set([...before.design.routers, ...after.design.routers].map((r) => r.name))].sort();
   for (const router of names) {
     const b = before.routerIndex(router);
@@ -112,7 +125,7 @@ export function comparePredictions(before: Prediction, after: Prediction): Compa
       routers.push({ router, gone, routes: [] });
       continue;
     }
-    const routes = compareTables(b < 0 ? [] : before.rib(b), after.rib(a));
+    const routes = compareTables(b < 0 ? [] : before.rib(b), after.rib(a), alive);
     if (routes.length > 0) routers.push({ router, gone, routes });
     for (const r of routes) {
       if (r.change === 'lost') lost++;

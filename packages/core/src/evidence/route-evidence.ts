@@ -19,6 +19,8 @@ export interface Origin {
   readonly router: string;
   readonly iface?: string;
   readonly area: string;
+  /** Which node of the document made it. */
+  readonly node: 'interface' | 'ranges' | 'area' | 'redistribution' | 'default' | 'none';
 }
 
 /** One link in the chain from a route to what was configured. */
@@ -71,35 +73,44 @@ function advertisement(p: Prediction, lsa: Lsa, route: Route): EvidenceStep {
   switch (lsa.type) {
     case 1: {
       const link = lsa.links.find((l) => l.kind === 'stub' && prefixKey(l.id, l.data === 0 ? 0 : 32 - Math.log2(0x1_0000_0000 - l.data)) === route.key);
-      const origin = { router: nameOf(p, lsa.speaker), area: base.area, ...(link?.port ? { iface: link.port.iface.name } : {}) };
+      const origin = { router: nameOf(p, lsa.speaker), area: base.area, node: 'interface' as const, ...(link?.port ? { iface: link.port.iface.name } : {}) };
       return { ...base, origin, metric: link?.metric ?? 0, says: `has ${formatPrefix(route)} on ${link?.port?.iface.name ?? 'an interface'} at cost ${link?.metric ?? 0}` };
     }
     case 2:
-      return { ...base, origin: { router: nameOf(p, lsa.port.speaker), iface: lsa.port.iface.name, area: base.area }, metric: 0, says: `leads the LAN ${formatPrefix(route)} with ${lsa.routers.length} routers on it` };
+      return { ...base, origin: { router: nameOf(p, lsa.port.speaker), iface: lsa.port.iface.name, area: base.area, node: 'interface' }, metric: 0, says: `leads the LAN ${formatPrefix(route)} with ${lsa.routers.length} routers on it` };
     case 3:
     case 4: {
       const from = formatIpv4(lsa.fromArea);
-      const why = { 'intra-area': `brings it from area ${from}`, 'inter-area': 'passes it on from the backbone', range: `sums up ${lsa.parts?.length ?? 0} prefixes of area ${from}`, 'stub-default': 'stands in for all that does not come in', 'boundary-router': `knows the way to a boundary router in area ${from}` }[lsa.reason];
-      return { ...base, origin: { router: nameOf(p, lsa.speaker), area: base.area }, metric: lsa.metric, says: `${why}, at cost ${lsa.metric}` };
+      const why = { 'intra-area': `brings it from area ${from}`, 'inter-area': 'passes it on from the backbone', range: `sums up ${lsa.parts?.length === 1 ? '1 prefix' : `${lsa.parts?.length ?? 0} prefixes`} of area ${from}`, 'stub-default': 'stands in for all that does not come in', 'boundary-router': `knows the way to a boundary router in area ${from}` }[lsa.reason];
+      const node = lsa.reason === 'range' ? 'ranges' : lsa.reason === 'stub-default' ? 'area' : 'none';
+      return { ...base, origin: { router: nameOf(p, lsa.speaker), area: node === 'ranges' ? from : base.area, node }, metric: lsa.metric, says: `${why}, at cost ${lsa.metric}` };
     }
     case 5:
     case 7: {
       const forward = lsa.forwarding === 0 ? '' : `, to be sent to ${formatIpv4(lsa.forwarding)}`;
-      return { ...base, origin: { router: nameOf(p, lsa.speaker), area: base.area }, metric: lsa.metric, says: `announces it from outside (${lsa.reason}) as ${lsa.metricType} at ${lsa.metric}${forward}` };
+      const node = lsa.reason === 'default' ? 'default' : lsa.reason === 'nssa-default' ? 'area' : lsa.reason === 'translated' ? 'none' : 'redistribution';
+      return { ...base, origin: { router: nameOf(p, lsa.speaker), area: base.area, node }, metric: lsa.metric, says: `announces it from outside (${lsa.reason}) as ${lsa.metricType} at ${lsa.metric}${forward}` };
     }
   }
 }
 
-function ospfSteps(p: Prediction, s: Speaker, route: Route): EvidenceStep[] {
+/** How many border routers a chain is followed through. */
+const deepest = 3;
+
+function ospfSteps(p: Prediction, s: Speaker, route: Route, depth = 0): EvidenceStep[] {
   const out: EvidenceStep[] = [
     { kind: 'rule', rule: route.rule, type: route.type, metric: route.metric, area: formatIpv4(route.area), ...(route.forwardMetric === undefined ? {} : { forwardMetric: route.forwardMetric }) },
   ];
-  for (const lsa of route.sources) {
+  for (const lsa of depth === 0 ? route.sources : route.sources.slice(0, 1)) {
     out.push(advertisement(p, lsa, route));
     out.push(...stepPath(p, s, route.area, lsa.adv));
     if (lsa.type === 3 && lsa.reason !== 'stub-default') {
       const parts = lsa.parts?.map(formatPrefix) ?? [formatPrefix(lsa)];
       out.push({ kind: 'at-border', router: nameOf(p, lsa.speaker), prefixes: parts });
+      const border = p.adjacencies.speakers[lsa.speaker];
+      const part = lsa.parts?.[0] ?? lsa;
+      const there = border && p.routing.table(border).get(prefixKey(part.bits, part.length));
+      if (border && there && depth < deepest && lsa === route.sources[0]) out.push(...ospfSteps(p, border, there, depth + 1));
     }
   }
   return out;

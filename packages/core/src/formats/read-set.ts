@@ -159,37 +159,43 @@ export function documentKind(tree: Record<string, unknown>): 'router' | 'topolog
   return 'other';
 }
 
-/** Files of a zip, within the limits; names that climb out of the archive are refused. */
+/** What an archive says it holds, without unpacking anything. */
+function zipEntries(content: Uint8Array): { name: string; size: number }[] {
+  const out: { name: string; size: number }[] = [];
+  unzipSync(content, {
+    filter: (e) => {
+      if (!e.name.endsWith('/') && /\.json$/i.test(e.name)) out.push({ name: e.name, size: e.originalSize });
+      return false;
+    },
+  });
+  return out;
+}
+
+const climbsOut = (name: string): boolean => name.split(/[/\\]/).includes('..') || /^([/\\]|[A-Za-z]:)/.test(name);
+
+/** Files of a zip; names that climb out and files over the limit are left out, an archive over the limits is refused whole. */
 function unzip(file: InputFile, problems: ReadProblem[]): InputFile[] {
   const content = file.content;
   if (typeof content === 'string') return [];
-  let total = 0;
-  let count = 0;
-  let over = false;
   try {
-    const entries = unzipSync(content, {
-      filter: (e) => {
-        if (e.name.endsWith('/') || !/\.json$/i.test(e.name)) return false;
-        const parts = e.name.split(/[/\\]/);
-        if (parts.includes('..') || /^([/\\]|[A-Za-z]:)/.test(e.name)) {
-          problems.push(refuse(`${file.name} › ${e.name}`, 'This name climbs out of the archive.', 'Pack the archive again with plain relative names; this entry is left out.'));
-          return false;
-        }
-        if (e.originalSize > readLimits.fileBytes) {
-          problems.push(refuse(`${file.name} › ${e.name}`, `Unpacked this file would have ${megabytes(e.originalSize)}; the limit is ${megabytes(readLimits.fileBytes)}.`, 'A router document is seldom over 1 MB; check what made this archive.'));
-          return false;
-        }
-        total += e.originalSize;
-        count++;
-        if (total > readLimits.unpackedBytes || count > readLimits.files) {
-          if (!over) problems.push(refuse(file.name, `Unpacked this archive is over ${megabytes(readLimits.unpackedBytes)} or ${readLimits.files.toLocaleString('en-GB')} files.`, 'Split the archive, or check what made it; the entries up to the limit are read.'));
-          over = true;
-          return false;
-        }
-        return true;
-      },
-    });
-    return Object.entries(entries).map(([name, c]) => ({ name, content: c }));
+    const wanted = new Set<string>();
+    let total = 0;
+    for (const e of zipEntries(content)) {
+      const name = `${file.name} › ${e.name}`;
+      if (climbsOut(e.name)) problems.push(refuse(name, 'This name climbs out of the archive.', 'Pack the archive again with plain relative names; this entry is left out.'));
+      else if (e.size > readLimits.fileBytes)
+        problems.push(refuse(name, `Unpacked this file would have ${megabytes(e.size)}; the limit is ${megabytes(readLimits.fileBytes)}.`, 'A router document is seldom over 1 MB; check what made this archive.'));
+      else {
+        wanted.add(e.name);
+        total += e.size;
+      }
+    }
+    if (total > readLimits.unpackedBytes || wanted.size > readLimits.files) {
+      problems.push(refuse(file.name, `Unpacked this archive would be over ${megabytes(readLimits.unpackedBytes)} or ${readLimits.files.toLocaleString('en-GB')} files.`, 'Split the archive, or check what made it; nothing of it was read.'));
+      return [];
+    }
+    // Sizes are the archive's own words: fflate unpacks into just that much room and fails where there is more.
+    return Object.entries(unzipSync(content, { filter: (e) => wanted.has(e.name) })).map(([name, c]) => ({ name, content: c }));
   } catch {
     problems.push(refuse(file.name, 'This archive cannot be unpacked; it may be cut short.', 'Fetch or pack it again.'));
     return [];

@@ -16,7 +16,11 @@ interface Breakable {
 /** Everything that can be taken down from the list: links and LANs, then routers. */
 function breakables(view: DesignView): Breakable[] {
   return [
-    ...view.segments.map((s) => ({ word: s.fail, name: s.members.map((m) => m.router).join(' – '), about: s.kind === 'lan' ? `LAN ${s.members[0]?.iface ?? ''}` : (s.subnets[0] ?? 'link') })),
+    ...view.segments.map((s) => ({
+      word: s.fail,
+      name: s.kind === 'lan' ? `LAN ${s.members[0]?.iface ?? ''}` : s.members.map((m) => m.router).join(' – '),
+      about: s.kind === 'lan' ? `${s.members.length} routers, ${s.subnets[0] ?? ''}` : (s.subnets[0] ?? 'link'),
+    })),
     ...view.routers.map((r) => ({ word: `router:${r.name}`, name: r.name, about: 'router' })),
   ];
 }
@@ -89,7 +93,7 @@ function Chooser({ view, fail }: { readonly view: DesignView; readonly fail: rea
   const all = useMemo(() => breakables(view), [view]);
   const shown = all.filter((b) => `${b.name} ${b.about}`.toLowerCase().includes(text.toLowerCase()));
   return (
-    <div className="flex min-h-0 w-56 shrink-0 flex-col border-r border-rule">
+    <div className="flex min-h-0 w-52 shrink-0 flex-col border-r border-rule">
       <div className="px-3 pt-3 pb-2">
         <input className="field w-full" placeholder="link or router" aria-label="Narrow what can fail" value={text} onChange={(e) => setText(e.target.value)} />
       </div>
@@ -130,7 +134,7 @@ function Lost({ failure: f }: { readonly failure: FailureView }) {
   const affected = f.routers.filter((r) => !r.gone);
   return (
     <div data-testid="what-is-lost">
-      <h2 className="text-xl">{f.unreachable > 0 ? `${count(f.unreachable, 'destination')} cut off` : f.lost + f.changed + f.gained > 0 ? 'Everything still reaches' : 'Nothing changes'}</h2>
+      <h2 className="text-xl">{f.unreachable > 0 ? `${count(f.unreachablePrefixes.length, 'destination')} cut off somewhere` : f.lost + f.changed + f.gained > 0 ? 'Everything still reaches' : 'Nothing changes'}</h2>
       <p className="text-ink2">
         {count(f.lost, 'route')} lost, {f.changed} changed, {f.gained} gained in {count(affected.length, 'table')}; answered in {f.milliseconds < 10 ? f.milliseconds.toFixed(1) : Math.round(f.milliseconds)} ms.
       </p>
@@ -148,6 +152,11 @@ function Lost({ failure: f }: { readonly failure: FailureView }) {
               </li>
             ))}
           </ul>
+        </Section>
+      )}
+      {f.vanished.length > 0 && (
+        <Section title="Went down with it">
+          <p className="font-mono text-xs leading-relaxed">{f.vanished.slice(0, 12).join(', ')}{f.vanished.length > 12 ? `, and ${f.vanished.length - 12} more` : ''}</p>
         </Section>
       )}
       <Section title={`${count(f.neighborsLost.length, 'neighbour state')} lost`}>

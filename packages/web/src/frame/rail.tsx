@@ -2,6 +2,7 @@
 
 import { stages, type Stage } from '../model/address';
 import { goStage, useStore } from '../model/store';
+import { count } from '../parts/words';
 
 const names: Record<Stage, string> = { layout: 'Layout', neighbours: 'Neighbours', routes: 'Routes', failures: 'Failures' };
 
@@ -17,7 +18,7 @@ export function Rail() {
   const stage = useStore((s) => s.stage);
   const view = useStore((s) => s.view);
   const down = useStore((s) => s.fail.length);
-  const count = (s: Stage): number => (s === 'failures' ? down : (view?.findings.filter((f) => stageOfRule(f.rule) === s).length ?? 0));
+  const open = (s: Stage): number => (s === 'failures' ? down : (view?.findings.filter((f) => stageOfRule(f.rule) === s).length ?? 0));
   const errors = view?.findings.filter((f) => f.severity === 'error').length ?? 0;
   const warnings = view?.findings.filter((f) => f.severity === 'warning').length ?? 0;
   return (
@@ -33,9 +34,9 @@ export function Rail() {
             >
               <span className="font-mono text-xs text-ink3">{i + 1}</span>
               <span>{names[s]}</span>
-              {count(s) > 0 && (
+              {open(s) > 0 && (
                 <span className="ml-auto font-mono text-accent">
-                  {count(s)}
+                  {open(s)}
                   <span className="sr-only">{s === 'failures' ? ' down' : ' findings'}</span>
                 </span>
               )}
@@ -46,7 +47,7 @@ export function Rail() {
       {view && (
         <div className="mt-auto border-t border-rule px-3.5 py-3 text-ink2">
           <p className="font-semibold text-ink">
-            {view.routers.length} routers, {view.areas.length} areas
+            {count(view.routers.length, 'router')}, {count(view.areas.length, 'area')}
           </p>
           <p>{view.routeCount.toLocaleString('en-GB')} routes in all tables</p>
           <p>

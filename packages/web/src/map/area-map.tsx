@@ -52,7 +52,7 @@ function lines(view: DesignView): Drawn[] {
     if (bar) {
       return s.members.flatMap((m) => {
         const p = routers[m.router];
-        return p ? [{ segment: s, from: p, to: { x: Math.max(bar.x - 44, Math.min(bar.x + 44, p.x)), y: bar.y }, pair: undefined, member: m.router }] : [];
+        return p ? [{ segment: s, from: p, to: { x: Math.max(bar.x - 40, Math.min(bar.x + 40, p.x)), y: bar.y }, pair: undefined, member: m.router }] : [];
       });
     }
     const [a, b] = s.members;
@@ -63,9 +63,12 @@ function lines(view: DesignView): Drawn[] {
 
 const letters = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ';
 
-/** Letters of the pairs in trouble, the same here and in every list. */
+/** Letters of the pairs in trouble, in the order of the findings; the same here and in every list. */
 export function troubleLetters(view: DesignView): Map<string, string> {
-  return new Map(view.pairs.filter((p) => p.kind === 'trouble').map((p, i) => [p.id, letters[i] ?? String(i + 1)]));
+  const place = new Map(view.findings.map((f, i) => [f.id, i]));
+  const rank = (p: PairView): number => place.get(p.finding ?? '') ?? place.size;
+  const pairs = view.pairs.filter((p) => p.kind === 'trouble').sort((a, b) => rank(a) - rank(b));
+  return new Map(pairs.map((p, i) => [p.id, letters[i] ?? String(i + 1)]));
 }
 
 function costLabel(s: SegmentView): string {
@@ -306,7 +309,7 @@ function LanBar({ s, at, chosen, onSegment }: { readonly s: SegmentView; readonl
   return (
     <g className="cursor-pointer" onClick={(e) => (e.stopPropagation(), onSegment(s.index))} data-segment={s.index}>
       <title>{`LAN ${s.subnets.join(', ')}${dr ? `, designated router ${dr}` : ''}`}</title>
-      <rect x={at.x - 54} y={at.y - 3} width={108} height={6} fill={chosen ? 'var(--accent)' : 'var(--ink)'} />
+      <rect x={at.x - 48} y={at.y - 3} width={96} height={6} fill={chosen ? 'var(--accent)' : 'var(--ink)'} />
       <text x={at.x} y={at.y + 17} textAnchor="middle" fontSize={11.5} fill="var(--ink-2)" stroke="var(--sheet)" strokeWidth={3} strokeOpacity={0.75} paintOrder="stroke">
         {name}
         {dr ? ` · DR ${dr}` : ''}

@@ -1,3 +1,5 @@
+import { tidyInside } from './tidy';
+
 /** What the layout is made of. Areas and routers by name; segments as lists of routers. */
 export interface LayoutInput {
   readonly routers: readonly { readonly name: string; readonly areas: readonly string[] }[];
@@ -34,6 +36,8 @@ interface Node {
   y: number;
   /** Border routers stay on the coast. */
   readonly fixed: boolean;
+  /** A LAN's bar is wider than a plate. */
+  readonly wide?: boolean;
 }
 
 /** Distance in links from a set of routers, through routers of one area only. */
@@ -98,21 +102,28 @@ function smooth(points: readonly Point[]): string {
   return `${out} Z`;
 }
 
-/** Ground that holds plates with a shore around them. */
-function groundAround(points: readonly Point[], shore: number): string {
-  const corners = points.flatMap((p) => {
-    const [w, h] = [plate.width / 2 + shore, plate.height / 2 + shore];
-    return [
-      { x: p.x - w, y: p.y - h * 0.55 },
-      { x: p.x - w * 0.55, y: p.y - h },
-      { x: p.x + w * 0.55, y: p.y - h },
-      { x: p.x + w, y: p.y - h * 0.55 },
-      { x: p.x + w, y: p.y + h * 0.55 },
-      { x: p.x + w * 0.55, y: p.y + h },
-      { x: p.x - w * 0.55, y: p.y + h },
-      { x: p.x - w, y: p.y + h * 0.55 },
-    ];
-  });
+/** A place on a ground: `half` is how far the ground reaches beyond it to each side. */
+interface Footing {
+  readonly at: Point;
+  readonly half: Point;
+}
+
+/** Routers of the inside stand well within the shore; the coast runs through the plates of border routers. */
+const inland: Point = { x: plate.width / 2 + 22, y: plate.height / 2 + 22 };
+const onCoast: Point = { x: plate.width * 0.36, y: plate.height * 0.62 };
+
+/** Ground that holds its footings. */
+function groundAround(footings: readonly Footing[]): string {
+  const corners = footings.flatMap(({ at: p, half: { x: w, y: h } }) => [
+    { x: p.x - w, y: p.y - h * 0.55 },
+    { x: p.x - w * 0.6, y: p.y - h },
+    { x: p.x + w * 0.6, y: p.y - h },
+    { x: p.x + w, y: p.y - h * 0.55 },
+    { x: p.x + w, y: p.y + h * 0.55 },
+    { x: p.x + w * 0.6, y: p.y + h },
+    { x: p.x - w * 0.6, y: p.y + h },
+    { x: p.x - w, y: p.y + h * 0.55 },
+  ]);
   return smooth(convexHull(corners));
 }
 
@@ -126,7 +137,7 @@ interface Sector {
 const mean = (values: readonly number[]): number => (values.length === 0 ? 0 : values.reduce((a, b) => a + b, 0) / values.length);
 
 /** Areas around the backbone: their border routers, then rows by distance from these. */
-function sectors(input: LayoutInput, neighbours: ReadonlyMap<string, readonly string[]>, lanKeys: ReadonlyMap<string, readonly string[]>): Sector[] {
+function sectors(input: LayoutInput, neighbours: ReadonlyMap<string, readonly string[]>): Sector[] {
   const areas = [...new Set(input.routers.flatMap((r) => r.areas))].filter((a) => a !== backbone).sort((a, b) => a.localeCompare(b, 'en', { numeric: true }));
   const placed = new Set<string>();
   return areas.map((area) => {
@@ -138,11 +149,6 @@ function sectors(input: LayoutInput, neighbours: ReadonlyMap<string, readonly st
     const depth = depths(start, inside, neighbours);
     const rows: string[][] = [];
     for (const n of inside) (rows[Math.max((depth.get(n) ?? 1) - 1, 0)] ??= []).push(n);
-    for (const [lan, members] of lanKeys) {
-      if (!members.every((m) => inside.has(m) || start.includes(m))) continue;
-      const d = Math.max(0, ...members.map((m) => depth.get(m) ?? 0));
-      if (members.some((m) => inside.has(m))) (rows[d] ??= []).push(lan);
-    }
     const filled = Array.from(rows, (r: string[] | undefined) => r ?? []).filter((r) => r.length > 0);
     return { area, borders, rows: filled, weight: Math.max(1.4, borders.length, ...filled.map((r) => r.length)) };
   });
@@ -165,7 +171,7 @@ function separate(nodes: readonly Node[], rounds = 200): void {
       for (const b of nodes.slice(i + 1)) {
         const dx = b.x - a.x;
         const dy = b.y - a.y;
-        const [ox, oy] = [room.x - Math.abs(dx), room.y - Math.abs(dy)];
+        const [ox, oy] = [room.x + (a.wide || b.wide ? 18 : 0) - Math.abs(dx), room.y - Math.abs(dy)];
         if (ox <= 0 || oy <= 0 || (a.fixed && b.fixed)) continue;
         moved = true;
         const share = a.fixed ? [0, 1] : b.fixed ? [1, 0] : [0.5, 0.5];
@@ -193,7 +199,7 @@ export function layoutMap(input: LayoutInput): MapLayout {
   const lanKeys = new Map(lans.map((l) => [`lan ${l.id}`, [...new Set(l.members)]]));
   const neighbours = neighbourMap(input);
   for (const [key, members] of lanKeys) neighbours.set(key, members);
-  const around = sectors(input, neighbours, lanKeys);
+  const around = sectors(input, neighbours);
   const inner = input.routers.filter((r) => r.areas.length === 1 && r.areas[0] === backbone).map((r) => r.name);
   const borderCount = around.reduce((n, s) => n + s.borders.length, 0);
   const total = around.reduce((n, s) => n + s.weight, 0) || 1;
@@ -202,7 +208,7 @@ export function layoutMap(input: LayoutInput): MapLayout {
   const nodes = new Map<string, Node>();
   const put = (id: string, angle: number, r: number, fixed: boolean): void => {
     angleOf.set(id, angle);
-    nodes.set(id, { id, x: Math.cos(angle) * r * 1.08, y: Math.sin(angle) * r * 0.92, fixed });
+    nodes.set(id, { id, x: Math.cos(angle) * r * 1.08, y: Math.sin(angle) * r * 0.96, fixed });
   };
   let at = -Math.PI * 0.75 - (around[0]?.weight ?? 0) * (Math.PI / total);
   for (const s of around) {
@@ -213,28 +219,31 @@ export function layoutMap(input: LayoutInput): MapLayout {
     let r = radius;
     for (const row of s.rows) {
       const sorted = order(row, angleOf, neighbours);
-      r += s.borders.length === 0 ? 150 : 96;
+      r += s.borders.length === 0 ? 150 : 108;
       // An arc holds a row while its plates fit side by side; a fuller one moves out.
       r = Math.max(r, Math.min((row.length * room.x * 0.9) / (width * 0.92), r + 260));
       sorted.forEach((n, i) => put(n, centre + ((i - (row.length - 1) / 2) / Math.max(row.length, 2)) * width * 0.86, r, false));
     }
   }
-  placeInner(inner, lanKeys, nodes, neighbours, angleOf, radius);
+  placeInner(inner, nodes, neighbours, angleOf, radius);
+  for (const [key, members] of lanKeys) {
+    const at = members.flatMap((m) => nodes.get(m) ?? []);
+    if (at.length > 0) nodes.set(key, { id: key, x: mean(at.map((n) => n.x)), y: mean(at.map((n) => n.y)), fixed: false, wide: true });
+  }
   const alone = input.routers.filter((r) => r.areas.length === 0).map((r) => r.name);
   separate([...nodes.values()]);
+  tidyInner(input, inner, nodes, radius);
   return frame(input, around, nodes, lanKeys, alone);
 }
 
 /** Routers of the backbone alone: between the border routers that they are linked to. */
 function placeInner(
-  inner: readonly string[],
-  lanKeys: ReadonlyMap<string, readonly string[]>,
+  rest: readonly string[],
   nodes: Map<string, Node>,
   neighbours: ReadonlyMap<string, readonly string[]>,
   angleOf: Map<string, number>,
   radius: number,
 ): void {
-  const rest = [...inner, ...[...lanKeys.keys()].filter((k) => !nodes.has(k))];
   rest.forEach((n, i) => nodes.set(n, { id: n, x: Math.cos((i / rest.length) * 2 * Math.PI) * radius * 0.35, y: Math.sin((i / rest.length) * 2 * Math.PI) * radius * 0.35, fixed: false }));
   const reach = radius * 0.62;
   for (let round = 0; round < 60; round++)
@@ -249,8 +258,8 @@ function placeInner(
         if (!other || o === n) continue;
         const [dx, dy] = [node.x - other.x, (node.y - other.y) * 1.4];
         const d = Math.max(Math.hypot(dx, dy), 20);
-        tx += (dx / d) * (6000 / d);
-        ty += (dy / d) * (4500 / d);
+        tx += (dx / d) * (13000 / d);
+        ty += (dy / d) * (10000 / d);
       }
       const d = Math.hypot(tx, ty);
       const k = d > reach ? reach / d : 1;
@@ -258,6 +267,21 @@ function placeInner(
       node.y += (ty * k - node.y) * 0.4;
     }
   for (const n of rest) angleOf.set(n, Math.atan2(nodes.get(n)?.y ?? 0, nodes.get(n)?.x ?? 0));
+}
+
+/** Lines of the backbone run free of plates: its own routers are moved until they do. Large backbones stay as they are. */
+function tidyInner(input: LayoutInput, inner: readonly string[], nodes: Map<string, Node>, radius: number): void {
+  if (inner.length === 0 || inner.length > 40) return;
+  const places = new Map<string, Point>([...nodes].map(([id, n]) => [id, { x: n.x, y: n.y }]));
+  const edges = input.links.flatMap((l) => {
+    const [a, b] = l.members;
+    return l.lan || a === undefined || b === undefined ? [] : [{ a, b }];
+  });
+  tidyInside(inner, places, edges, { x: radius * 0.68, y: radius * 0.72 }, { x: plate.width / 2, y: plate.height / 2 });
+  for (const id of inner) {
+    const [node, p] = [nodes.get(id), places.get(id)];
+    if (node && p) [node.x, node.y] = [p.x, p.y];
+  }
 }
 
 /** Grounds, labels and the size of the sheet; the picture is moved so that it begins at 0, 0. */
@@ -268,7 +292,7 @@ function frame(
   lanKeys: ReadonlyMap<string, readonly string[]>,
   alone: readonly string[],
 ): MapLayout {
-  const margin = 74;
+  const margin = 62;
   const all = [...nodes.values()];
   const minX = Math.min(0, ...all.map((n) => n.x)) - plate.width / 2 - margin;
   const minY = Math.min(0, ...all.map((n) => n.y)) - margin - 24;
@@ -290,20 +314,32 @@ function frame(
   const lanPoints = (area: string): Point[] =>
     [...lanKeys].filter(([, ms]) => ms.every((m) => input.routers.find((r) => r.name === m)?.areas.includes(area))).flatMap(([k]) => lans[Number(k.slice(4))] ?? []);
   const grounds: AreaGround[] = [];
-  const pointsOf = (area: string): Point[] => [...input.routers.filter((r) => r.areas.includes(area)).flatMap((r) => routers[r.name] ?? []), ...lanPoints(area)];
+  const footingsOf = (area: string): Footing[] => [
+    ...input.routers.flatMap((r): Footing[] => {
+      const at = routers[r.name];
+      return at && r.areas.includes(area) ? [{ at, half: r.areas.length > 1 ? onCoast : inland }] : [];
+    }),
+    ...lanPoints(area).map((at) => ({ at, half: inland })),
+  ];
   for (const s of around) {
-    const points = pointsOf(s.area);
-    if (points.length === 0) continue;
-    // The coast runs through the border routers: their plates count only half.
-    const inside = input.routers.filter((r) => r.areas.length === 1 && r.areas[0] === s.area).flatMap((r) => routers[r.name] ?? []);
-    const bottom = mean(points.map((p) => p.y)) > centre.y;
-    const label = { x: mean((inside.length > 0 ? inside : points).map((p) => p.x)), y: bottom ? Math.max(...points.map((p) => p.y)) + 54 : Math.min(...points.map((p) => p.y)) - 56 };
-    grounds.push({ area: s.area, path: groundAround(points, 20), label, anchor: 'middle' });
+    const footings = footingsOf(s.area);
+    if (footings.length === 0) continue;
+    const bottom = mean(footings.map((f) => f.at.y)) > centre.y;
+    const inner = footings.filter((f) => f.half === inland);
+    const label = {
+      x: mean((inner.length > 0 ? inner : footings).map((f) => f.at.x)),
+      y: bottom ? Math.max(...footings.map((f) => f.at.y + f.half.y)) + 24 : Math.min(...footings.map((f) => f.at.y - f.half.y)) - 22,
+    };
+    grounds.push({ area: s.area, path: groundAround(footings), label, anchor: 'middle' });
   }
-  const core = pointsOf(backbone);
+  const core = footingsOf(backbone);
   if (core.length > 0) {
-    const pulled = core.map((p) => ({ x: centre.x + (p.x - centre.x) * 0.93, y: centre.y + (p.y - centre.y) * 0.93 }));
-    grounds.unshift({ area: backbone, path: groundAround(pulled, 4), label: freeSpot(core, centre), anchor: 'middle' });
+    const onLines = input.links.flatMap((l) => {
+      const [a, b] = [routers[l.members[0] ?? ''], routers[l.members[1] ?? '']];
+      return a && b && !l.lan ? [0.2, 0.35, 0.5, 0.65, 0.8].map((t) => ({ x: a.x + (b.x - a.x) * t, y: a.y + (b.y - a.y) * t })) : [];
+    });
+    const plates = [...Object.values(routers), ...Object.values(lans), ...onLines];
+    grounds.unshift({ area: backbone, path: groundAround(core), label: freeSpot(plates, centre), anchor: 'middle' });
   }
   return { width: maxX - minX, height: maxY - minY, routers, lans, grounds };
 }
@@ -312,11 +348,11 @@ function frame(
 function freeSpot(points: readonly Point[], centre: Point): Point {
   let best = centre;
   let score = -Infinity;
-  for (let dx = -140; dx <= 140; dx += 20)
-    for (let dy = -120; dy <= 120; dy += 12) {
+  for (let dx = -180; dx <= 180; dx += 12)
+    for (let dy = -150; dy <= 150; dy += 10) {
       const p = { x: centre.x + dx, y: centre.y + dy };
       const clear = Math.min(...points.map((q) => Math.max(Math.abs(q.x - p.x) / 1.9, Math.abs(q.y - p.y))));
-      const s = Math.min(clear, 48) - Math.hypot(dx, dy) * 0.06;
+      const s = Math.min(clear, 40) - Math.hypot(dx, dy) * 0.05;
       if (s > score) {
         score = s;
         best = p;

@@ -110,6 +110,8 @@ export interface FailureView {
   readonly unreachable: number;
   /** Prefixes that some router cannot reach any more, with those routers; most lonely first. */
   readonly unreachablePrefixes: readonly { readonly prefix: string; readonly routers: readonly string[] }[];
+  /** Prefixes that nobody reaches any more: they went down with what failed. */
+  readonly vanished: readonly string[];
   /** Pairs that are down now and were not before. */
   readonly downPairs: readonly string[];
   readonly goneRouters: readonly string[];

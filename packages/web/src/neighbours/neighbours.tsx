@@ -25,9 +25,10 @@ export function Neighbours() {
   const [filter, setFilter] = useState<Filter>('all');
   const [text, setText] = useState('');
   if (!view) return null;
+  const letters = troubleLetters(view);
   const takes = (p: PairView, f: Filter): boolean => f === 'all' || p.kind === f || (f === 'trouble' && p.kind === 'down');
   const named = (p: PairView): boolean => `${p.a.router} ${p.b.router} ${p.a.iface} ${p.b.iface} ${p.area} ${p.a.address} ${p.b.address}`.toLowerCase().includes(text.toLowerCase());
-  const pairs = view.pairs.filter((p) => takes(p, filter) && named(p)).sort((a, b) => rank[a.kind] - rank[b.kind] || a.id.localeCompare(b.id, 'en', { numeric: true }));
+  const pairs = view.pairs.filter((p) => takes(p, filter) && named(p)).sort((a, b) => rank[a.kind] - rank[b.kind] || (letters.get(a.id) ?? '').localeCompare(letters.get(b.id) ?? '') || a.id.localeCompare(b.id, 'en', { numeric: true }));
   const open = pairs.find((p) => p.id === chosen) ?? (router === undefined ? undefined : pairs.find((p) => p.kind === 'trouble' && (p.a.router === router || p.b.router === router))) ?? pairs.find((p) => p.kind === 'trouble');
   return (
     <div className="flex min-h-0 flex-1">
@@ -132,7 +133,7 @@ function Facing({ pair: p, finding }: { readonly pair: PairView; readonly findin
                   {v.a}
                   {!v.aWritten && <span className="sr-only"> (default)</span>}
                 </td>
-                <th scope="row" className={`border-x-2 text-center font-normal whitespace-nowrap ${apart ? 'border-accent font-semibold text-accent' : 'border-transparent text-ink2'}`}>
+                <th scope="row" className={`text-center font-normal whitespace-nowrap ${apart ? 'font-semibold text-accent shadow-[inset_2px_0_var(--accent),inset_-2px_0_var(--accent)]' : 'text-ink2'}`}>
                   {apart ? '≠ ' : ''}
                   {v.name}
                   {v.match === 'differs' && <span className="text-caution"> differs</span>}

@@ -83,8 +83,8 @@ function Step({ step }: { readonly step: EvidenceStep }) {
     case 'at-border':
       return (
         <p>
-          {step.router} has {step.prefixes.length === 1 ? <span className="font-mono text-xs">{step.prefixes[0]}</span> : `${step.prefixes.length} prefixes behind it (${step.prefixes.slice(0, 3).join(', ')}${step.prefixes.length > 3 ? ', …' : ''})`}{' '}
-          in{' '}
+          At {step.router} itself: {step.prefixes.length === 1 ? <span className="font-mono text-xs">{step.prefixes[0]}</span> : `${step.prefixes.length} prefixes behind it (${step.prefixes.slice(0, 3).join(', ')}${step.prefixes.length > 3 ? ', …' : ''})`}{' '}
+          stands in{' '}
           <button type="button" className="link" onClick={() => go({ stage: 'routes', router: step.router, prefix: undefined })}>
             its own table
           </button>

@@ -1,9 +1,10 @@
 import { interfaceState } from '@gentle-compass/core/adjacency/interface-state';
 import type { Pairing } from '@gentle-compass/core/adjacency/settle';
+import type { DocumentPath } from '@gentle-compass/core/design/design';
 import { comparePredictions, type Comparison } from '@gentle-compass/core/compare/compare';
-import { applyEdits, valueAt, type Edit } from '@gentle-compass/core/design/edit';
+import { applyEdits, memberName, valueAt, type Edit } from '@gentle-compass/core/design/edit';
 import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
-import { routeEvidence } from '@gentle-compass/core/evidence/route-evidence';
+import { routeEvidence, type Origin } from '@gentle-compass/core/evidence/route-evidence';
 import { formatFailure, parseFailure } from '@gentle-compass/core/failures/outage';
 import { findingsOf } from '@gentle-compass/core/findings/catalogue';
 import type { Finding } from '@gentle-compass/core/findings/finding';
@@ -236,18 +237,25 @@ export class Workbench {
     const p = compared ? (this.failed ?? this.now) : this.now;
     const e = routeEvidence(p, p.routerIndex(router), key);
     if (!e) return null;
-    const lines = e.steps.flatMap((s) => (s.kind === 'advertisement' ? this.linesOf(s.origin.router, s.origin.iface, s.origin.area) : []));
+    const lines = e.steps.flatMap((s) => (s.kind === 'advertisement' ? this.linesOf(s.origin) : []));
     return { ...e, lines };
   }
 
-  /** The lines of a router document that configure an interface in OSPF, or the area's own entry. */
-  private linesOf(routerName: string, iface: string | undefined, area: string): EvidenceView['lines'] {
-    const router = this.now.design.routers.find((r) => r.name === routerName);
+  /** The lines of a router document that an advertisement stands on. */
+  private linesOf(origin: Origin): EvidenceView['lines'] {
+    const router = this.now.design.routers.find((r) => r.name === origin.router);
     const document = this.documents.find((d) => d.file === router?.file);
     const instance = router?.instances.find((o) => o.version === 2);
-    const entry = instance?.areas.find((a) => formatIpv4(a.id) === area);
-    const settings = instance?.areas.flatMap((a) => a.interfaces).find((i) => i.name === iface);
-    const at = settings?.at ?? (entry && entry.ranges.length > 0 ? [...entry.at, 'ranges'] : entry?.at);
+    const entry = instance?.areas.find((a) => formatIpv4(a.id) === origin.area);
+    const below = (name: string): DocumentPath | undefined => (instance && document ? [...instance.at, memberName(document.tree, instance.at, name)] : undefined);
+    const at = {
+      interface: instance?.areas.flatMap((a) => a.interfaces).find((i) => i.name === origin.iface)?.at,
+      ranges: entry && [...entry.at, 'ranges'],
+      area: entry?.at,
+      redistribution: below('redistribution'),
+      default: below('default-route'),
+      none: undefined,
+    }[origin.node];
     if (!document || !router || !at || at.length === 0) return [];
     const text = documentText(document);
     const node = nodeAt(text, at);
@@ -282,6 +290,7 @@ export class Workbench {
       changed: d.changed,
       unreachable: d.unreachable,
       unreachablePrefixes: lonely(d),
+      vanished: [...new Set(d.routers.flatMap((r) => r.routes.flatMap((c) => (c.vanished ? [c.key] : []))))].sort((a, b) => a - b).map((k) => formatPrefix(prefixFromKey(k))),
       downPairs: this.now.adjacencies.pairs.flatMap((x) => (stood(x.a.state) ? [pairIdOf(this.now, x)] : [])).filter((id) => !after.adjacencies.pairs.some((x) => stood(x.a.state) && pairIdOf(after, x) === id)),
       goneRouters: d.routers.filter((r) => r.gone).map((r) => r.router),
       milliseconds: performance.now() - start,

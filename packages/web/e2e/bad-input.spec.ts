@@ -1,0 +1,94 @@
+import { zipSync, strToU8 } from 'fflate';
+import { expect, test, type Page } from '@playwright/test';
+import { bring, openFresh } from './bench';
+
+const good = (name: string): string =>
+  JSON.stringify({
+    'ietf-system:system': { hostname: name },
+    'ietf-interfaces:interfaces': { interface: [{ name: 'lo', type: 'iana-if-type:softwareLoopback', 'ietf-ip:ipv4': { address: [{ ip: '10.96.9.1', 'prefix-length': 32 }] } }] },
+  });
+
+async function told(page: Page, ...words: readonly (string | RegExp)[]): Promise<void> {
+  const dialog = page.getByRole('dialog');
+  for (const w of words) await expect(dialog).toContainText(w);
+}
+
+const untouched = (page: Page) => expect(page.getByText('20 routers, 5 areas')).toBeVisible();
+
+test('a file that is not JSON is told with its place, and the open design stays', async ({ page }) => {
+  await openFresh(page);
+  await bring(page, [{ name: 'broken.json', content: '{ "a": 1,\n  "b" 2 }' }]);
+  await told(page, 'Nothing could be imported', 'broken.json, line 2', 'a colon is missing');
+  await page.getByRole('button', { name: 'Go on' }).click();
+  await untouched(page);
+});
+
+test('JSON that is no router document is told', async ({ page }) => {
+  await openFresh(page);
+  await bring(page, [{ name: 'shopping.json', content: '{ "milk": 2 }' }]);
+  await told(page, 'shopping.json', 'neither a router document nor a topology', 'ietf-system:system');
+  await page.keyboard.press('Escape');
+  await untouched(page);
+});
+
+test('a wrong value deep inside and two routers of one name are told; the rest is imported', async ({ page }) => {
+  await openFresh(page);
+  const wrong = JSON.parse(good('reef-2')) as Record<string, unknown>;
+  wrong['ietf-routing:routing'] = {
+    'control-plane-protocols': {
+      'control-plane-protocol': [
+        { type: 'ietf-ospf:ospfv2', name: 'campus', 'ietf-ospf:ospf': { areas: { area: [{ 'area-id': '0.0.0.0', interfaces: { interface: [{ name: 'lo', cost: 'cheap' }] } }] } } },
+      ],
+    },
+  };
+  await bring(page, [
+    { name: 'reef-1.json', content: good('reef-1') },
+    { name: 'reef-2.json', content: JSON.stringify(wrong) },
+    { name: 'twin.json', content: good('reef-1') },
+  ]);
+  await told(page, '2 routers imported', 'reef-2.json', 'interface[name=lo]/cost', '"cheap" is not a whole number', 'twin.json', 'already stands in reef-1.json');
+  await page.getByRole('button', { name: 'Go on' }).click();
+  await expect(page.getByText('2 routers, 1 area')).toBeVisible();
+});
+
+test('a file of 50 MB is read without freezing the page; one over the limit is refused', async ({ page }) => {
+  await openFresh(page);
+  // 50 MB in itself, packed: what a picker would bring, without sending it through the test's own pipe.
+  const big = JSON.stringify({ ...(JSON.parse(good('reef-1')) as object), 'example:notes': 'x'.repeat(50 * 1024 * 1024) });
+  const huge = strToU8('['.padEnd(65 * 1024 * 1024, ' '));
+  await page.evaluate(() => {
+    const seen = window as unknown as { longest: number };
+    seen.longest = 0;
+    let last = performance.now();
+    const tick = (): void => {
+      const now = performance.now();
+      seen.longest = Math.max(seen.longest, now - last);
+      last = now;
+      requestAnimationFrame(tick);
+    };
+    requestAnimationFrame(tick);
+  });
+  await bring(page, [{ name: 'set.zip', content: Buffer.from(zipSync({ 'reef-1.json': strToU8(big), 'huge.json': huge }, { level: 6 })) }]);
+  await told(page, '1 router imported', 'huge.json', 'the limit is 64 MB');
+  const longest = await page.evaluate(() => (window as unknown as { longest: number }).longest);
+  expect(longest).toBeLessThan(1500);
+});
+
+test('an archive that climbs out, and one that unpacks to gigabytes, are refused', async ({ page }) => {
+  await openFresh(page);
+  const climbing = zipSync({ '../../outside.json': strToU8(good('reef-9')), 'inside.json': strToU8(good('reef-1')) });
+  await bring(page, [{ name: 'climbing.zip', content: Buffer.from(climbing) }]);
+  await told(page, '1 router imported', 'climbing.zip › ../../outside.json', 'climbs out of the archive');
+  await page.getByRole('button', { name: 'Go on' }).click();
+  const zeros = new Uint8Array(60 * 1024 * 1024);
+  const bomb: Record<string, Uint8Array> = {};
+  for (let i = 0; i < 12; i++) bomb[`part-${i}.json`] = zeros;
+  await bring(page, [{ name: 'bomb.zip', content: Buffer.from(zipSync(bomb, { level: 1 })) }]);
+  await told(page, 'bomb.zip', 'over 512 MB');
+});
+
+test('nothing chosen and an empty archive say what is missing', async ({ page }) => {
+  await openFresh(page);
+  await bring(page, [{ name: 'empty.zip', content: Buffer.from(zipSync({ 'readme.txt': strToU8('nothing') })) }]);
+  await told(page, 'Nothing could be imported', 'No router document was found');
+});

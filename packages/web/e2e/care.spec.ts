@@ -1,0 +1,49 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { openFresh } from './bench';
+
+const places = ['/', '/?router=kelp-1', '/?segment=0', '/?stage=neighbours', '/?stage=routes&router=kelp-1&prefix=696323801106', '/?stage=failures&fail=router:beacon-1'];
+
+for (const theme of ['light', 'dark'] as const)
+  for (const place of places)
+    test(`nothing serious stands in the way of anyone: ${place}, ${theme}`, async ({ page }) => {
+      await page.emulateMedia({ colorScheme: theme });
+      await openFresh(page, place);
+      await page.waitForTimeout(400);
+      expect(await page.evaluate(() => document.documentElement.dataset.theme)).toBe(theme);
+      const { violations } = await new AxeBuilder({ page }).analyze();
+      const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
+      expect(serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join('; ')}`)).toEqual([]);
+    });
+
+test('no request leaves the origin, whatever is done', async ({ page, baseURL }) => {
+  const foreign: string[] = [];
+  page.on('request', (r) => {
+    if (!r.url().startsWith(baseURL ?? '') && !/^(blob|data):/.test(r.url())) foreign.push(r.url());
+  });
+  await openFresh(page);
+  for (const key of ['2', '3', '4', '1']) {
+    await page.keyboard.press(key);
+    await page.waitForTimeout(200);
+  }
+  await page.getByRole('button', { name: /kelp-1 and kelp-4 stay apart/ }).click();
+  await page.getByRole('button', { name: 'Set the dead interval of kelp-4 to 40 s' }).first().click();
+  await page.goto('/?stage=failures&fail=router:beacon-1');
+  await page.waitForTimeout(500);
+  expect(foreign).toEqual([]);
+});
+
+test('nothing is cut and the page has no scroll bar at the sizes it must work at', async ({ page }) => {
+  for (const size of [
+    { width: 1280, height: 800 },
+    { width: 1920, height: 1080 },
+    { width: 960, height: 600 },
+  ]) {
+    await page.setViewportSize(size);
+    for (const place of places) {
+      await openFresh(page, place);
+      const over = await page.evaluate(() => [document.documentElement.scrollWidth - window.innerWidth, document.documentElement.scrollHeight - window.innerHeight]);
+      expect(over, `${place} at ${size.width}`).toEqual([0, 0]);
+    }
+  }
+});
