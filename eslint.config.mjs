@@ -7,11 +7,16 @@ import tseslint from 'typescript-eslint';
 const outside = {
   patterns: [
     { group: ['node:*', 'fs', 'path', 'os', 'child_process'], message: 'core does not know Node.' },
-    { group: ['react', 'react-dom', 'react/*', 'next', 'next/*', 'dexie', 'comlink', 'zustand'], message: 'core does not know the page or its storage.' },
-    { group: ['@gentle-compass/*', '**/packages/web/**', '**/packages/cli/**', '**/web/**', '**/cli/**'], message: 'core imports nothing of web or cli.' },
+    {
+      group: ['react', 'react-dom', 'react/*', 'next', 'next/*', 'dexie', 'comlink', 'zustand'],
+      message: 'core does not know the page or its storage.',
+    },
+    {
+      group: ['@gentle-compass/*', '**/packages/web/**', '**/packages/cli/**', '**/web/**', '**/cli/**'],
+      message: 'core imports nothing of web or cli.',
+    },
   ],
 };
-
 
 export default tseslint.config(
   { ignores: ['**/node_modules/**', '**/.next/**', '**/.cache/**', '**/next-env.d.ts', 'packages/web/public/**', '**/test-results/**'] },
@@ -33,7 +38,19 @@ export default tseslint.config(
     files: ['packages/core/src/**/*.ts'],
     rules: {
       'no-restricted-imports': ['error', outside],
-      'no-restricted-globals': ['error', 'window', 'document', 'navigator', 'localStorage', 'indexedDB', 'process', 'Buffer', 'fetch', 'setTimeout', 'Date'],
+      'no-restricted-globals': [
+        'error',
+        'window',
+        'document',
+        'navigator',
+        'localStorage',
+        'indexedDB',
+        'process',
+        'Buffer',
+        'fetch',
+        'setTimeout',
+        'Date',
+      ],
       'no-restricted-properties': ['error', { object: 'Math', property: 'random', message: 'core takes chance as a parameter.' }],
     },
   },
@@ -48,10 +65,25 @@ export default tseslint.config(
   {
     files: ['packages/web/**/*.ts', 'packages/web/**/*.tsx'],
     plugins: { 'react-hooks': hooks, '@next/next': next },
-    rules: { ...hooks.configs.recommended.rules, ...next.configs.recommended.rules, ...next.configs['core-web-vitals'].rules, '@next/next/no-html-link-for-pages': 'off' },
+    rules: {
+      ...hooks.configs.recommended.rules,
+      ...next.configs.recommended.rules,
+      ...next.configs['core-web-vitals'].rules,
+      '@next/next/no-html-link-for-pages': 'off',
+    },
   },
   {
     files: ['**/*.mjs', '**/*.js'],
-    languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly', fetch: 'readonly', setTimeout: 'readonly', performance: 'readonly', Buffer: 'readonly' } },
+    languageOptions: {
+      globals: {
+        process: 'readonly',
+        console: 'readonly',
+        URL: 'readonly',
+        fetch: 'readonly',
+        setTimeout: 'readonly',
+        performance: 'readonly',
+        Buffer: 'readonly',
+      },
+    },
   },
 );

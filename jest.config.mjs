@@ -1,4 +1,9 @@
-const transform = { '^.+\\.(ts|tsx|js|mjs)$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } } }] };
+const transform = {
+  '^.+\\.(ts|tsx|js|mjs)$': [
+    '@swc/jest',
+    { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } } },
+  ],
+};
 const common = {
   transform,
   transformIgnorePatterns: ['/node_modules/(?!(d3-[a-z]+|@tanstack/[a-z-]+|fflate|comlink|dexie|jsonc-parser)/)'],

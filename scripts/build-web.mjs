@@ -5,11 +5,23 @@ import { join } from 'node:path';
 import { root, run, say } from './install.mjs';
 
 const folders = ['packages/web/app', 'packages/web/src', 'packages/core/src'];
-const files = ['package-lock.json', 'packages/web/next.config.ts', 'packages/web/package.json', 'packages/web/postcss.config.mjs', 'packages/web/tsconfig.json', 'tsconfig.base.json'];
+const files = [
+  'package-lock.json',
+  'packages/web/next.config.ts',
+  'packages/web/package.json',
+  'packages/web/postcss.config.mjs',
+  'packages/web/tsconfig.json',
+  'tsconfig.base.json',
+];
 
 function digest() {
   const hash = createHash('sha256');
-  const add = (path) => hash.update(path).update('\0').update(readFileSync(join(root, path))).update('\0');
+  const add = (path) =>
+    hash
+      .update(path)
+      .update('\0')
+      .update(readFileSync(join(root, path)))
+      .update('\0');
   const walk = (folder) => {
     for (const e of readdirSync(join(root, folder), { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
       const path = `${folder}/${e.name}`;

@@ -27,12 +27,16 @@ export function installDependencies() {
     process.exit(1);
   }
   const stamp = join(root, 'node_modules/.gentle-compass');
-  const lock = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   say('installing dependencies (a minute or two, once)');
   const code = run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error']);
   if (code !== 0) {
-    console.error('gentle-compass: the dependencies could not be installed; see the message above. Check that the npm registry can be reached, then try again.');
+    console.error(
+      'gentle-compass: the dependencies could not be installed; see the message above. Check that the npm registry can be reached, then try again.',
+    );
     process.exit(1);
   }
   mkdirSync(join(root, 'node_modules'), { recursive: true });

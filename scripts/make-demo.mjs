@@ -17,49 +17,93 @@ const areas = {
 
 // router: [loopback, area of the loopback]
 const routers = {
-  'beacon-1': ['10.96.0.1', 0], 'beacon-2': ['10.96.0.2', 0], 'harbour-exit': ['10.96.0.3', 0],
-  'kelp-1': ['10.96.0.11', 0], 'kelp-2': ['10.96.0.12', 0],
-  'drydock-1': ['10.96.0.21', 0], 'drydock-2': ['10.96.0.22', 0],
-  'tidepool-1': ['10.96.0.31', 0], 'tidepool-2': ['10.96.0.32', 0],
-  'petrel-1': ['10.96.0.41', 0], 'petrel-2': ['10.96.0.42', 0],
-  'kelp-3': ['10.97.0.3', 10], 'kelp-4': ['10.97.0.4', 10], 'kelp-5': ['10.97.0.5', 10],
-  'drydock-3': ['10.97.64.3', 20], 'drydock-4': ['10.97.64.4', 20],
-  'tidepool-3': ['10.97.128.3', 30], 'tidepool-4': ['10.97.128.4', 30],
-  'petrel-3': ['10.97.192.3', 40], 'petrel-4': ['10.97.192.4', 40],
+  'beacon-1': ['10.96.0.1', 0],
+  'beacon-2': ['10.96.0.2', 0],
+  'harbour-exit': ['10.96.0.3', 0],
+  'kelp-1': ['10.96.0.11', 0],
+  'kelp-2': ['10.96.0.12', 0],
+  'drydock-1': ['10.96.0.21', 0],
+  'drydock-2': ['10.96.0.22', 0],
+  'tidepool-1': ['10.96.0.31', 0],
+  'tidepool-2': ['10.96.0.32', 0],
+  'petrel-1': ['10.96.0.41', 0],
+  'petrel-2': ['10.96.0.42', 0],
+  'kelp-3': ['10.97.0.3', 10],
+  'kelp-4': ['10.97.0.4', 10],
+  'kelp-5': ['10.97.0.5', 10],
+  'drydock-3': ['10.97.64.3', 20],
+  'drydock-4': ['10.97.64.4', 20],
+  'tidepool-3': ['10.97.128.3', 30],
+  'tidepool-4': ['10.97.128.4', 30],
+  'petrel-3': ['10.97.192.3', 40],
+  'petrel-4': ['10.97.192.4', 40],
 };
 
 // cables: a, b, area, /31 network, cost, Mbit/s
 const cables = [
   ['beacon-1', 'beacon-2', 0, '10.96.128.0', 4, 100000],
-  ['beacon-1', 'harbour-exit', 0, '10.96.128.2', 10, 25000], ['beacon-2', 'harbour-exit', 0, '10.96.128.4', 10, 25000],
-  ['beacon-1', 'kelp-1', 0, '10.96.128.6', 10, 25000], ['beacon-2', 'kelp-2', 0, '10.96.128.8', 10, 25000],
-  ['beacon-1', 'drydock-1', 0, '10.96.128.10', 10, 25000], ['beacon-2', 'drydock-2', 0, '10.96.128.12', 10, 25000],
-  ['beacon-1', 'tidepool-1', 0, '10.96.128.14', 10, 25000], ['beacon-2', 'tidepool-2', 0, '10.96.128.16', 10, 25000],
-  ['beacon-1', 'petrel-1', 0, '10.96.128.18', 10, 25000], ['beacon-2', 'petrel-2', 0, '10.96.128.20', 10, 25000],
-  ['kelp-1', 'kelp-3', 10, '10.97.1.0', 20, 10000], ['kelp-1', 'kelp-4', 10, '10.97.1.2', 20, 10000],
-  ['kelp-2', 'kelp-4', 10, '10.97.1.4', 20, 10000], ['kelp-2', 'kelp-5', 10, '10.97.1.6', 20, 10000],
-  ['kelp-3', 'kelp-4', 10, '10.97.1.8', 40, 10000], ['kelp-4', 'kelp-5', 10, '10.97.1.10', 40, 10000],
-  ['drydock-1', 'drydock-3', 20, '10.97.65.0', 20, 10000], ['drydock-2', 'drydock-4', 20, '10.97.65.2', 20, 10000],
-  ['tidepool-1', 'tidepool-3', 30, '10.97.129.0', 20, 10000], ['tidepool-2', 'tidepool-4', 30, '10.97.129.2', 20, 10000],
+  ['beacon-1', 'harbour-exit', 0, '10.96.128.2', 10, 25000],
+  ['beacon-2', 'harbour-exit', 0, '10.96.128.4', 10, 25000],
+  ['beacon-1', 'kelp-1', 0, '10.96.128.6', 10, 25000],
+  ['beacon-2', 'kelp-2', 0, '10.96.128.8', 10, 25000],
+  ['beacon-1', 'drydock-1', 0, '10.96.128.10', 10, 25000],
+  ['beacon-2', 'drydock-2', 0, '10.96.128.12', 10, 25000],
+  ['beacon-1', 'tidepool-1', 0, '10.96.128.14', 10, 25000],
+  ['beacon-2', 'tidepool-2', 0, '10.96.128.16', 10, 25000],
+  ['beacon-1', 'petrel-1', 0, '10.96.128.18', 10, 25000],
+  ['beacon-2', 'petrel-2', 0, '10.96.128.20', 10, 25000],
+  ['kelp-1', 'kelp-3', 10, '10.97.1.0', 20, 10000],
+  ['kelp-1', 'kelp-4', 10, '10.97.1.2', 20, 10000],
+  ['kelp-2', 'kelp-4', 10, '10.97.1.4', 20, 10000],
+  ['kelp-2', 'kelp-5', 10, '10.97.1.6', 20, 10000],
+  ['kelp-3', 'kelp-4', 10, '10.97.1.8', 40, 10000],
+  ['kelp-4', 'kelp-5', 10, '10.97.1.10', 40, 10000],
+  ['drydock-1', 'drydock-3', 20, '10.97.65.0', 20, 10000],
+  ['drydock-2', 'drydock-4', 20, '10.97.65.2', 20, 10000],
+  ['tidepool-1', 'tidepool-3', 30, '10.97.129.0', 20, 10000],
+  ['tidepool-2', 'tidepool-4', 30, '10.97.129.2', 20, 10000],
   ['tidepool-3', 'tidepool-4', 30, '10.97.129.4', 20, 10000],
-  ['petrel-1', 'petrel-3', 40, '10.97.193.0', 20, 10000], ['petrel-2', 'petrel-4', 40, '10.97.193.2', 20, 10000],
+  ['petrel-1', 'petrel-3', 40, '10.97.193.0', 20, 10000],
+  ['petrel-2', 'petrel-4', 40, '10.97.193.2', 20, 10000],
   ['petrel-3', 'petrel-4', 40, '10.97.193.4', 20, 10000],
 ];
 
 // LANs with routers as members: name, area, network/length, cost, [router, priority]...
 const lans = [
-  ['slipway', 20, '10.97.66.0', 24, 10, [['drydock-1', 200], ['drydock-2', 100], ['drydock-3', 1], ['drydock-4', 1]]],
+  [
+    'slipway',
+    20,
+    '10.97.66.0',
+    24,
+    10,
+    [
+      ['drydock-1', 200],
+      ['drydock-2', 100],
+      ['drydock-3', 1],
+      ['drydock-4', 1],
+    ],
+  ],
 ];
 
 // user LANs: router, name, area, network/length
 const users = [
-  ['kelp-3', 'library', 10, '10.97.8.0', 24], ['kelp-3', 'halls', 10, '10.97.10.0', 23], ['kelp-4', 'archive', 10, '10.97.12.0', 24], ['kelp-5', 'wet-lab', 10, '10.97.14.0', 24],
-  ['drydock-3', 'workshop', 20, '10.97.72.0', 24], ['drydock-4', 'stores', 20, '10.97.74.0', 24],
-  ['tidepool-3', 'aquarium', 30, '10.97.136.0', 24], ['tidepool-4', 'visitors', 30, '10.97.140.0', 22],
-  ['petrel-3', 'field-station', 40, '10.97.200.0', 24], ['petrel-4', 'buoy-net', 40, '10.97.202.0', 24],
+  ['kelp-3', 'library', 10, '10.97.8.0', 24],
+  ['kelp-3', 'halls', 10, '10.97.10.0', 23],
+  ['kelp-4', 'archive', 10, '10.97.12.0', 24],
+  ['kelp-5', 'wet-lab', 10, '10.97.14.0', 24],
+  ['drydock-3', 'workshop', 20, '10.97.72.0', 24],
+  ['drydock-4', 'stores', 20, '10.97.74.0', 24],
+  ['tidepool-3', 'aquarium', 30, '10.97.136.0', 24],
+  ['tidepool-4', 'visitors', 30, '10.97.140.0', 22],
+  ['petrel-3', 'field-station', 40, '10.97.200.0', 24],
+  ['petrel-4', 'buoy-net', 40, '10.97.202.0', 24],
 ];
 
-const add = (ip, n) => { const p = ip.split('.').map(Number); let v = ((p[0] * 256 + p[1]) * 256 + p[2]) * 256 + p[3] + n; return [v >>> 24, (v >>> 16) & 255, (v >>> 8) & 255, v & 255].join('.'); };
+const add = (ip, n) => {
+  const p = ip.split('.').map(Number);
+  let v = ((p[0] * 256 + p[1]) * 256 + p[2]) * 256 + p[3] + n;
+  return [v >>> 24, (v >>> 16) & 255, (v >>> 8) & 255, v & 255].join('.');
+};
 const address = (ip, length) => ({ 'ietf-ip:ipv4': { address: [{ ip, 'prefix-length': length }] } });
 
 function campus() {
@@ -69,7 +113,12 @@ function campus() {
     let entry = list.find((x) => x['area-id'] === areas[a].id);
     if (!entry) {
       const s = areas[a];
-      entry = { 'area-id': s.id, ...(s.type ? { 'area-type': s.type } : {}), ...(s.summary === false ? { summary: false } : {}), interfaces: { interface: [] } };
+      entry = {
+        'area-id': s.id,
+        ...(s.type ? { 'area-type': s.type } : {}),
+        ...(s.summary === false ? { summary: false } : {}),
+        interfaces: { interface: [] },
+      };
       list.push(entry);
     }
     return entry;
@@ -80,20 +129,40 @@ function campus() {
     area(r, a).interfaces.interface.push({ name: 'lo', passive: true });
   }
   for (const [a, b, ar, net, cost, speed] of cables)
-    for (const [me, other, n] of [[a, b, 0], [b, a, 1]]) {
+    for (const [me, other, n] of [
+      [a, b, 0],
+      [b, a, 1],
+    ]) {
       const name = `to-${other}`;
-      const i = { name, type: 'iana-if-type:ethernetCsmacd', description: `fibre to ${other}`, 'gentle-compass:bandwidth-mbps': speed, ...address(add(net, n), 31) };
+      const i = {
+        name,
+        type: 'iana-if-type:ethernetCsmacd',
+        description: `fibre to ${other}`,
+        'gentle-compass:bandwidth-mbps': speed,
+        ...address(add(net, n), 31),
+      };
       i['ietf-ip:ipv4'] = { mtu: 9000, ...i['ietf-ip:ipv4'] };
       docs[me].interfaces.push(i);
       area(me, ar).interfaces.interface.push({ name, 'interface-type': 'point-to-point', cost });
     }
   for (const [name, ar, net, length, cost, members] of lans)
     members.forEach(([r, priority], n) => {
-      docs[r].interfaces.push({ name, type: 'iana-if-type:ethernetCsmacd', 'gentle-compass:bandwidth-mbps': 10000, ...address(add(net, n + 1), length) });
+      docs[r].interfaces.push({
+        name,
+        type: 'iana-if-type:ethernetCsmacd',
+        'gentle-compass:bandwidth-mbps': 10000,
+        ...address(add(net, n + 1), length),
+      });
       area(r, ar).interfaces.interface.push({ name, cost, priority });
     });
   for (const [r, name, ar, net, length] of users) {
-    docs[r].interfaces.push({ name, type: 'iana-if-type:ethernetCsmacd', description: `user LAN ${name}`, 'gentle-compass:bandwidth-mbps': 1000, ...address(add(net, 1), length) });
+    docs[r].interfaces.push({
+      name,
+      type: 'iana-if-type:ethernetCsmacd',
+      description: `user LAN ${name}`,
+      'gentle-compass:bandwidth-mbps': 1000,
+      ...address(add(net, 1), length),
+    });
     area(r, ar).interfaces.interface.push({ name, passive: true, cost: 10 });
   }
   for (const d of Object.values(docs)) {
@@ -107,15 +176,42 @@ function campus() {
       }
   }
   const exit = docs['harbour-exit'];
-  exit.interfaces.push({ name: 'provider', type: 'iana-if-type:ethernetCsmacd', description: 'out of the campus', 'gentle-compass:bandwidth-mbps': 10000, ...address('203.0.113.2', 30) });
+  exit.interfaces.push({
+    name: 'provider',
+    type: 'iana-if-type:ethernetCsmacd',
+    description: 'out of the campus',
+    'gentle-compass:bandwidth-mbps': 10000,
+    ...address('203.0.113.2', 30),
+  });
   exit.statics.push({ 'destination-prefix': '0.0.0.0/0', 'next-hop': { 'next-hop-address': '203.0.113.1' } });
   exit.ospf['gentle-compass:default-route'] = { announce: 'if-present', metric: 5, 'metric-type': 'type-1' };
   const petrel = docs['petrel-4'];
   petrel.statics.push({ 'destination-prefix': '198.51.100.0/26', 'next-hop': { 'next-hop-address': '10.97.202.9' } });
   petrel.ospf['gentle-compass:redistribution'] = [{ source: 'static', metric: 30, 'metric-type': 'type-2', policy: ['partner-buoys'] }];
   petrel.policy = {
-    'defined-sets': { 'prefix-sets': { 'prefix-set': [{ name: 'partner', mode: 'ipv4', prefixes: { 'prefix-list': [{ 'ip-prefix': '198.51.100.0/26', 'mask-length-lower': 26, 'mask-length-upper': 26 }] } }] } },
-    'policy-definitions': { 'policy-definition': [{ name: 'partner-buoys', statements: { statement: [{ name: 'partner', conditions: { 'match-prefix-set': { 'prefix-set': 'partner' } }, actions: { 'policy-result': 'accept-route' } }] } }] },
+    'defined-sets': {
+      'prefix-sets': {
+        'prefix-set': [
+          {
+            name: 'partner',
+            mode: 'ipv4',
+            prefixes: { 'prefix-list': [{ 'ip-prefix': '198.51.100.0/26', 'mask-length-lower': 26, 'mask-length-upper': 26 }] },
+          },
+        ],
+      },
+    },
+    'policy-definitions': {
+      'policy-definition': [
+        {
+          name: 'partner-buoys',
+          statements: {
+            statement: [
+              { name: 'partner', conditions: { 'match-prefix-set': { 'prefix-set': 'partner' } }, actions: { 'policy-result': 'accept-route' } },
+            ],
+          },
+        },
+      ],
+    },
   };
   return docs;
 }
@@ -150,7 +246,10 @@ function beforeReview(docs) {
   return docs;
 }
 
-for (const [folder, docs] of [['saltmarsh-point', campus()], ['saltmarsh-point-before-review', beforeReview(campus())]]) {
+for (const [folder, docs] of [
+  ['saltmarsh-point', campus()],
+  ['saltmarsh-point-before-review', beforeReview(campus())],
+]) {
   const out = join(root, folder);
   rmSync(out, { recursive: true, force: true });
   mkdirSync(out, { recursive: true });

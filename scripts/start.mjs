@@ -23,7 +23,11 @@ if (!free) {
 
 installDependencies();
 buildWeb();
-const server = spawn(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'start', '-p', String(port)], { cwd: join(root, 'packages/web'), env, stdio: ['ignore', 'pipe', 'inherit'] });
+const server = spawn(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'start', '-p', String(port)], {
+  cwd: join(root, 'packages/web'),
+  env,
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
 server.stdout.on('data', (d) => {
   if (/Ready/i.test(String(d))) say(`ready at http://localhost:${port}`);
 });

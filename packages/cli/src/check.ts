@@ -28,7 +28,9 @@ export function checkCommand(paths: readonly string[], format: string): number {
   else {
     for (const f of findings) process.stdout.write(`${findingText(f)}\n\n`);
     const count = (s: string): number => findings.filter((f) => f.severity === s).length;
-    process.stdout.write(`${plural(read.design.routers.length, 'router')}: ${plural(count('error'), 'error')}, ${plural(count('warning'), 'warning')}, ${plural(count('note'), 'note')}.\n`);
+    process.stdout.write(
+      `${plural(read.design.routers.length, 'router')}: ${plural(count('error'), 'error')}, ${plural(count('warning'), 'warning')}, ${plural(count('note'), 'note')}.\n`,
+    );
   }
   return errors > 0 || read.problems.some((p) => p.severity === 'error') ? 1 : 0;
 }

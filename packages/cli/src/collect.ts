@@ -19,7 +19,9 @@ function walk(folder: string, root: string, files: string[], problems: ReadProbl
     if (kind.isSymbolicLink()) {
       const target = realpathSync(path);
       if (target !== root && !target.startsWith(root + sep)) {
-        problems.push(problem(path, 'This link leads out of the folder.', 'Copy the file into the folder, or name it on the command line; it is left out.'));
+        problems.push(
+          problem(path, 'This link leads out of the folder.', 'Copy the file into the folder, or name it on the command line; it is left out.'),
+        );
         continue;
       }
       kind = statSync(path);
@@ -33,7 +35,11 @@ function walk(folder: string, root: string, files: string[], problems: ReadProbl
 function readOne(path: string, name: string): InputFile | ReadProblem {
   const size = statSync(path).size;
   if (size > readLimits.fileBytes)
-    return problem(name, `This file has ${Math.round(size / 1024 / 1024)} MB; the limit is ${readLimits.fileBytes / 1024 / 1024} MB.`, 'A router document is seldom over 1 MB; check what made this file.');
+    return problem(
+      name,
+      `This file has ${Math.round(size / 1024 / 1024)} MB; the limit is ${readLimits.fileBytes / 1024 / 1024} MB.`,
+      'A router document is seldom over 1 MB; check what made this file.',
+    );
   return { name, content: readFileSync(path) };
 }
 
@@ -52,7 +58,8 @@ export function collect(paths: readonly string[]): Collected {
       if (statSync(full).isDirectory()) {
         found = [];
         walk(full, realpathSync(full), found, problems);
-        if (found.length === 0) problems.push(problem(p, 'There is no .json or .zip file in this folder.', 'Name the folder that holds the router documents.'));
+        if (found.length === 0)
+          problems.push(problem(p, 'There is no .json or .zip file in this folder.', 'Name the folder that holds the router documents.'));
       }
       for (const f of found) {
         const one = readOne(f, f === full ? p : join(p, relative(full, f)));
@@ -61,7 +68,8 @@ export function collect(paths: readonly string[]): Collected {
       }
     } catch (e) {
       const code = (e as NodeJS.ErrnoException).code;
-      const reason = code === 'ENOENT' ? 'There is no such file or folder.' : code === 'EACCES' ? 'This file may not be read.' : 'This file cannot be read.';
+      const reason =
+        code === 'ENOENT' ? 'There is no such file or folder.' : code === 'EACCES' ? 'This file may not be read.' : 'This file cannot be read.';
       problems.push(problem(p, reason, 'Check the path and its permissions.'));
     }
   }

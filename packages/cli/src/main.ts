@@ -17,7 +17,12 @@ function program(done: (code: number) => void): Command {
     .command('predict')
     .description('neighbours, leaders, databases and route tables of every router')
     .argument('<path...>', 'files, folders or .zip of router documents; - for standard input')
-    .option('--fail <spec>', 'link:ROUTER/IFACE, interface:ROUTER/IFACE, lan:ROUTER/IFACE, router:ROUTER or group:NAME; repeatable, in order', collectOption, [])
+    .option(
+      '--fail <spec>',
+      'link:ROUTER/IFACE, interface:ROUTER/IFACE, lan:ROUTER/IFACE, router:ROUTER or group:NAME; repeatable, in order',
+      collectOption,
+      [],
+    )
     .option('--router <name>', 'only this router; repeatable', collectOption, [])
     .option('--start-order <file>', 'host names in order of start, one a line')
     .option('--json', 'the whole prediction as JSON')
@@ -36,8 +41,8 @@ function program(done: (code: number) => void): Command {
     .description('what will not work, why, and the smallest edit that mends it')
     .argument('<path...>', 'files, folders or .zip of router documents; - for standard input')
     .option('--format <format>', 'text or json', 'text')
-    .action(async (paths: string[], o: { format: string }) => {
-      done(await checkCommand(paths, o.format));
+    .action((paths: string[], o: { format: string }) => {
+      done(checkCommand(paths, o.format));
     });
   return cli;
 }

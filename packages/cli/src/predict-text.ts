@@ -25,17 +25,21 @@ function routerText(p: Prediction, index: number): string[] {
     out.push(...columns(rows, '  '));
   }
   if (out.length === 0) out.push(`${router.name}  no OSPF`);
-  const rows = p.rib(index).map((r) => [
-    formatPrefix(r),
-    r.route?.type ?? r.source,
-    r.route ? String(r.route.metric) : '',
-    r.hops.map((h) => (h.address === undefined ? h.iface : `${h.iface} ${formatIpv4(h.address)}`)).join(', ') || 'dropped',
-  ]);
+  const rows = p
+    .rib(index)
+    .map((r) => [
+      formatPrefix(r),
+      r.route?.type ?? r.source,
+      r.route ? String(r.route.metric) : '',
+      r.hops.map((h) => (h.address === undefined ? h.iface : `${h.iface} ${formatIpv4(h.address)}`)).join(', ') || 'dropped',
+    ]);
   return [...out, ...columns(rows, '    '), ''];
 }
 
 /** The prediction as text for people: each router with its neighbours and its own table. */
 export function predictionText(p: Prediction, names: readonly string[]): string {
-  const lines = p.design.routers.flatMap((r, i) => (p.outage.routers.has(i) || (names.length > 0 && !names.includes(r.name)) ? [] : routerText(p, i)));
+  const lines = p.design.routers.flatMap((r, i) =>
+    p.outage.routers.has(i) || (names.length > 0 && !names.includes(r.name)) ? [] : routerText(p, i),
+  );
   return `${lines.join('\n')}\n`;
 }

@@ -50,7 +50,13 @@ export async function predictCommand(paths: readonly string[], call: PredictCall
   });
   const read = readInput(paths);
   for (const name of call.routers)
-    if (!read.design.routers.some((r) => r.name === name)) throw new Unusable(`there is no router "${name}"; known are ${read.design.routers.slice(0, 12).map((r) => r.name).join(', ')}.`);
+    if (!read.design.routers.some((r) => r.name === name))
+      throw new Unusable(
+        `there is no router "${name}"; known are ${read.design.routers
+          .slice(0, 12)
+          .map((r) => r.name)
+          .join(', ')}.`,
+      );
   const p = predict(read.design, failures, call.startOrder ? { startOrder: call.startOrder } : {});
   if (p.problems.length > 0) throw new Unusable(p.problems.join(' '));
   if (call.json) await writeJson(p, call.routers);

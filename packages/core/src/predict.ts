@@ -49,7 +49,13 @@ export class Prediction {
       return [...seen.values()];
     }
     const direct = directRoutes(this.design, this.outage, routerIndex);
-    const up = (name: string): boolean => interfaceUp(this.design, this.outage, routerIndex, router.interfaces.findIndex((i) => i.name === name));
+    const up = (name: string): boolean =>
+      interfaceUp(
+        this.design,
+        this.outage,
+        routerIndex,
+        router.interfaces.findIndex((i) => i.name === name),
+      );
     return [...direct, ...staticRoutes(router, direct, up)];
   }
 

@@ -5,7 +5,9 @@ import { bring, openFresh } from './bench';
 const good = (name: string): string =>
   JSON.stringify({
     'ietf-system:system': { hostname: name },
-    'ietf-interfaces:interfaces': { interface: [{ name: 'lo', type: 'iana-if-type:softwareLoopback', 'ietf-ip:ipv4': { address: [{ ip: '10.96.9.1', 'prefix-length': 32 }] } }] },
+    'ietf-interfaces:interfaces': {
+      interface: [{ name: 'lo', type: 'iana-if-type:softwareLoopback', 'ietf-ip:ipv4': { address: [{ ip: '10.96.9.1', 'prefix-length': 32 }] } }],
+    },
   });
 
 async function told(page: Page, ...words: readonly (string | RegExp)[]): Promise<void> {
@@ -37,7 +39,11 @@ test('a wrong value deep inside and two routers of one name are told; the rest i
   wrong['ietf-routing:routing'] = {
     'control-plane-protocols': {
       'control-plane-protocol': [
-        { type: 'ietf-ospf:ospfv2', name: 'campus', 'ietf-ospf:ospf': { areas: { area: [{ 'area-id': '0.0.0.0', interfaces: { interface: [{ name: 'lo', cost: 'cheap' }] } }] } } },
+        {
+          type: 'ietf-ospf:ospfv2',
+          name: 'campus',
+          'ietf-ospf:ospf': { areas: { area: [{ 'area-id': '0.0.0.0', interfaces: { interface: [{ name: 'lo', cost: 'cheap' }] } }] } },
+        },
       ],
     },
   };
@@ -46,7 +52,15 @@ test('a wrong value deep inside and two routers of one name are told; the rest i
     { name: 'reef-2.json', content: JSON.stringify(wrong) },
     { name: 'twin.json', content: good('reef-1') },
   ]);
-  await told(page, '2 routers imported', 'reef-2.json', 'interface[name=lo]/cost', '"cheap" is not a whole number', 'twin.json', 'already stands in reef-1.json');
+  await told(
+    page,
+    '2 routers imported',
+    'reef-2.json',
+    'interface[name=lo]/cost',
+    '"cheap" is not a whole number',
+    'twin.json',
+    'already stands in reef-1.json',
+  );
   await page.getByRole('button', { name: 'Go on' }).click();
   await expect(page.getByText('2 routers, 1 area')).toBeVisible();
 });

@@ -8,7 +8,9 @@ export async function openFresh(page: Page, query = '/'): Promise<void> {
 
 /** Puts files into the importer, as the file picker would. */
 export async function bring(page: Page, files: readonly { readonly name: string; readonly content: string | Buffer }[]): Promise<void> {
-  await page.getByLabel('Files to open').setInputFiles(files.map((f) => ({ name: f.name, mimeType: 'application/octet-stream', buffer: Buffer.from(f.content) })));
+  await page
+    .getByLabel('Files to open')
+    .setInputFiles(files.map((f) => ({ name: f.name, mimeType: 'application/octet-stream', buffer: Buffer.from(f.content) })));
 }
 
 /** All lines of the open route table, as text; the table is scrolled through. */

@@ -2,7 +2,14 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { openFresh } from './bench';
 
-const places = ['/', '/?router=kelp-1', '/?segment=0', '/?stage=neighbours', '/?stage=routes&router=kelp-1&prefix=696323801106', '/?stage=failures&fail=router:beacon-1'];
+const places = [
+  '/',
+  '/?router=kelp-1',
+  '/?segment=0',
+  '/?stage=neighbours',
+  '/?stage=routes&router=kelp-1&prefix=696323801106',
+  '/?stage=failures&fail=router:beacon-1',
+];
 
 for (const theme of ['light', 'dark'] as const)
   for (const place of places)
@@ -13,7 +20,15 @@ for (const theme of ['light', 'dark'] as const)
       expect(await page.evaluate(() => document.documentElement.dataset.theme)).toBe(theme);
       const { violations } = await new AxeBuilder({ page }).analyze();
       const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
-      expect(serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join('; ')}`)).toEqual([]);
+      expect(
+        serious.map(
+          (v) =>
+            `${v.id}: ${v.nodes
+              .map((n) => n.target.join(' '))
+              .slice(0, 3)
+              .join('; ')}`,
+        ),
+      ).toEqual([]);
     });
 
 test('no request leaves the origin, whatever is done', async ({ page, baseURL }) => {
@@ -42,7 +57,10 @@ test('nothing is cut and the page has no scroll bar at the sizes it must work at
     await page.setViewportSize(size);
     for (const place of places) {
       await openFresh(page, place);
-      const over = await page.evaluate(() => [document.documentElement.scrollWidth - window.innerWidth, document.documentElement.scrollHeight - window.innerHeight]);
+      const over = await page.evaluate(() => [
+        document.documentElement.scrollWidth - window.innerWidth,
+        document.documentElement.scrollHeight - window.innerHeight,
+      ]);
       expect(over, `${place} at ${size.width}`).toEqual([0, 0]);
     }
   }

@@ -17,7 +17,10 @@ test('a seeded fault is found, repaired and undone; its routes return and go', a
   await expect(page.getByTestId('change-strip')).toContainText('2 neighbours gained');
   await expect(pair.getByText('full', { exact: true }).first()).toBeVisible();
   await page.getByRole('button', { name: /3\s*Routes/ }).click();
-  await page.getByRole('list', { name: 'Routers' }).getByRole('button', { name: /kelp-4/ }).click();
+  await page
+    .getByRole('list', { name: 'Routers' })
+    .getByRole('button', { name: /kelp-4/ })
+    .click();
   await expect(page.getByRole('heading', { name: 'Routes of kelp-4' })).toBeVisible();
   await expect(page.getByRole('row', { name: /10\.97\.0\.3\/32/ })).toContainText('40');
   const after = await tableText(page);
@@ -70,7 +73,7 @@ test('an export imported into an empty browser gives the same prediction, and su
     const download = page.waitForEvent('download');
     await page.getByRole('menuitem', { name: item }).click();
     const file = await download;
-    const content = readFileSync((await file.path()) ?? '');
+    const content = readFileSync(await file.path());
     const other = await browser.newContext({ viewport: { width: 1280, height: 800 } });
     const clean = await other.newPage();
     await openFresh(clean);

@@ -18,8 +18,7 @@ export interface Leaders {
 const better = (a: Candidate, b: Candidate | undefined): boolean =>
   b === undefined || a.priority > b.priority || (a.priority === b.priority && a.routerId > b.routerId);
 
-const best = (cs: readonly Candidate[]): Candidate | undefined =>
-  cs.reduce<Candidate | undefined>((b, c) => (better(c, b) ? c : b), undefined);
+const best = (cs: readonly Candidate[]): Candidate | undefined => cs.reduce<Candidate | undefined>((b, c) => (better(c, b) ? c : b), undefined);
 
 /** Steps 2 and 3 of RFC 2328 §9.4. */
 function calculate(all: readonly Candidate[]): Leaders {
@@ -37,8 +36,7 @@ function calculate(all: readonly Candidate[]): Leaders {
  */
 export function electLeaders(self: Candidate, others: readonly Candidate[]): Leaders {
   const first = calculate([self, ...others]);
-  const changed =
-    (first.dr === self.routerId) !== (self.dr === self.routerId) || (first.bdr === self.routerId) !== (self.bdr === self.routerId);
+  const changed = (first.dr === self.routerId) !== (self.dr === self.routerId) || (first.bdr === self.routerId) !== (self.bdr === self.routerId);
   if (!changed) return first;
   return calculate([{ ...self, ...first }, ...others]);
 }

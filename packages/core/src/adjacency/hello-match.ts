@@ -50,9 +50,7 @@ export function authenticationAccepts(ours: Authentication, theirs: Authenticati
   if (theirs.required !== ours.required) return false;
   if (!ours.required) return true;
   if (!sent) return false;
-  return ours.keys.some(
-    (k) => k.algorithm === sent.algorithm && k.secret === sent.secret && (sent.algorithm === 'none' || k.id === sent.id),
-  );
+  return ours.keys.some((k) => k.algorithm === sent.algorithm && k.secret === sent.secret && (sent.algorithm === 'none' || k.id === sent.id));
 }
 
 const sameNet = (a: Ipv4, b: Ipv4, length: number): boolean => (a & maskOf(length)) >>> 0 === (b & maskOf(length)) >>> 0;
@@ -73,21 +71,26 @@ export function refusals(ours: Port, theirs: Port): Refusal[] {
   else if (state(ours) !== 'up' || state(theirs) !== 'up') add('interface-down', state(ours), state(theirs), 'RFC 2328 §9.1');
   if (ours.settings.passive || theirs.settings.passive)
     add('passive', ours.settings.passive ? 'passive' : 'active', theirs.settings.passive ? 'passive' : 'active', 'RFC 2328 §9.5');
-  if (
-    comparesMask(ours) &&
-    ours.address !== undefined &&
-    theirs.address !== undefined &&
-    !sameNet(ours.address, theirs.address, ours.length)
-  )
+  if (comparesMask(ours) && ours.address !== undefined && theirs.address !== undefined && !sameNet(ours.address, theirs.address, ours.length))
     add('subnet', `${ours.length}`, `${theirs.length}`, 'RFC 2328 §8.2');
   if (ours.area.id !== theirs.area.id) add('area', ours.area.id, theirs.area.id, 'RFC 2328 §8.2');
   if (!authenticationAccepts(ours.settings.authentication, theirs.settings.authentication))
-    add('authentication', authenticationWords(ours.settings.authentication), authenticationWords(theirs.settings.authentication), 'RFC 2328 §8.2, D.4');
+    add(
+      'authentication',
+      authenticationWords(ours.settings.authentication),
+      authenticationWords(theirs.settings.authentication),
+      'RFC 2328 §8.2, D.4',
+    );
   if (comparesMask(ours) && ours.address !== undefined && ours.length !== theirs.length) add('mask', ours.length, theirs.length, 'RFC 2328 §10.5');
   if (ours.settings.hello !== theirs.settings.hello) add('hello-interval', ours.settings.hello, theirs.settings.hello, 'RFC 2328 §10.5');
   if (ours.settings.dead !== theirs.settings.dead) add('dead-interval', ours.settings.dead, theirs.settings.dead, 'RFC 2328 §10.5');
   if (ours.area.id === theirs.area.id && ours.area.type !== theirs.area.type)
-    add('area-type', areaName[ours.area.type], areaName[theirs.area.type], ours.area.type === 'nssa' || theirs.area.type === 'nssa' ? 'RFC 3101 §2.4' : 'RFC 2328 §10.5');
+    add(
+      'area-type',
+      areaName[ours.area.type],
+      areaName[theirs.area.type],
+      ours.area.type === 'nssa' || theirs.area.type === 'nssa' ? 'RFC 3101 §2.4' : 'RFC 2328 §10.5',
+    );
   if (ours.routerId === theirs.routerId) add('router-id', ours.routerId, theirs.routerId, 'RFC 2328 §8.2, §10.5');
   return out;
 }

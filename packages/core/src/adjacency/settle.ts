@@ -13,15 +13,7 @@ export interface NeighborView {
   readonly peer: Port;
   readonly address: Ipv4;
   readonly state: NeighborState;
-  readonly because:
-    | 'full'
-    | 'not-heard'
-    | 'one-way'
-    | 'neither-leads'
-    | 'mtu-refused-here'
-    | 'mtu-refused-there'
-    | 'peer-stays-2-way'
-    | 'attempt';
+  readonly because: 'full' | 'not-heard' | 'one-way' | 'neither-leads' | 'mtu-refused-here' | 'mtu-refused-there' | 'peer-stays-2-way' | 'attempt';
   /** Why this side refuses the other's hellos; empty when it hears them. */
   readonly refused: readonly Refusal[];
 }
@@ -48,8 +40,7 @@ export interface Adjacencies {
 }
 
 const none: Leaders = { dr: 0, bdr: 0 };
-const portKey = (p: Port, speakers: readonly Speaker[]): string =>
-  `${p.routerIndex}/${p.ifaceIndex}/${speakers[p.speaker]?.instance.name ?? ''}`;
+const portKey = (p: Port, speakers: readonly Speaker[]): string => `${p.routerIndex}/${p.ifaceIndex}/${speakers[p.speaker]?.instance.name ?? ''}`;
 
 /** Who starts a conversation on a non-broadcast network: one that lists the other (RFC 2328 §9.5.1). */
 const lists = (p: Port, peer: Port): boolean => p.settings.staticNeighbors.some((n) => n.address === peer.address);
@@ -103,19 +94,16 @@ const claim = (p: Port, l: Leaders): Leaders => (elects(p.type) ? l : none);
 function electOn(electing: readonly Port[], twoWay: ReadonlyMap<Port, readonly Port[]>, leaders: Leaders[]): boolean {
   for (let round = 0; round < 4 * electing.length + 8; round++) {
     const said = electing.map((p) => leaders[p.index] ?? none);
-    let moved = false;
-    electing.forEach((p, i) => {
-      const own = said[i] ?? none;
+    const next = electing.map((p, i) => {
       const others: Candidate[] = (twoWay.get(p) ?? []).map((q) => ({
         routerId: q.routerId,
         priority: q.settings.priority,
         ...claim(q, said[electing.indexOf(q)] ?? none),
       }));
-      const next = electLeaders({ routerId: p.routerId, priority: p.settings.priority, ...own }, others);
-      if (next.dr !== own.dr || next.bdr !== own.bdr) moved = true;
-      leaders[p.index] = next;
+      return electLeaders({ routerId: p.routerId, priority: p.settings.priority, ...(said[i] ?? none) }, others);
     });
-    if (!moved) return true;
+    electing.forEach((p, i) => (leaders[p.index] = next[i] ?? none));
+    if (next.every((l, i) => l.dr === said[i]?.dr && l.bdr === said[i].bdr)) return true;
   }
   return false;
 }

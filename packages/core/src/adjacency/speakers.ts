@@ -108,4 +108,3 @@ export function helloAddress(p: Port, speaker: Speaker): Ipv4 {
   for (const i of speaker.router.interfaces) if (i.kind === 'loopback' && i.addresses[0]) return i.addresses[0].bits;
   return speaker.routerId;
 }
-

@@ -67,8 +67,10 @@ export function compareTables(before: readonly RibRoute[], after: readonly RibRo
   for (const a of after) {
     const b = old.get(a.key);
     old.delete(a.key);
-    if (!b) out.push({ key: a.key, bits: a.bits, length: a.length, change: 'gained', before: undefined, after: a, unreachable: false, vanished: false });
-    else if (routeWords(a) !== routeWords(b)) out.push({ key: a.key, bits: a.bits, length: a.length, change: 'changed', before: b, after: a, unreachable: false, vanished: false });
+    if (!b)
+      out.push({ key: a.key, bits: a.bits, length: a.length, change: 'gained', before: undefined, after: a, unreachable: false, vanished: false });
+    else if (routeWords(a) !== routeWords(b))
+      out.push({ key: a.key, bits: a.bits, length: a.length, change: 'changed', before: b, after: a, unreachable: false, vanished: false });
   }
   for (const b of old.values()) {
     const vanished = !alive.has(b.key);
@@ -84,7 +86,13 @@ function neighborTable(p: Prediction): Map<string, Omit<NeighborChange, 'before'
     for (const v of [pair.a, pair.b]) {
       const router = p.design.routers[v.port.routerIndex]?.name ?? '';
       const peer = p.design.routers[v.peer.routerIndex]?.name ?? '';
-      out.set(`${router}/${v.port.iface.name}/${peer}/${v.peer.iface.name}`, { router, iface: v.port.iface.name, peer, peerId: formatIpv4(v.peer.routerId), state: v.state });
+      out.set(`${router}/${v.port.iface.name}/${peer}/${v.peer.iface.name}`, {
+        router,
+        iface: v.port.iface.name,
+        peer,
+        peerId: formatIpv4(v.peer.routerId),
+        state: v.state,
+      });
     }
   return out;
 }

@@ -21,8 +21,7 @@ export function ruleTakes(rule: ActivationRule, i: Interface): boolean {
 }
 
 /** How specific a rule is for longest-match order: names count as /32, `any` as /0. */
-const specificity = (r: ActivationRule): number =>
-  r.match.kind === 'prefix' ? r.match.prefix.length : r.match.kind === 'name' ? 32 : 0;
+const specificity = (r: ActivationRule): number => (r.match.kind === 'prefix' ? r.match.prefix.length : r.match.kind === 'name' ? 32 : 0);
 
 /** The rule that decides over an interface, by its place in the list (`first-match` or `longest-match`). */
 export function decidingRule(instance: OspfInstance, i: Interface): number | undefined {
@@ -57,4 +56,3 @@ export function activeInterfaces(router: Router, instance: OspfInstance): Active
   }
   return out;
 }
-

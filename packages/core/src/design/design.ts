@@ -3,13 +3,7 @@ import type { Ipv6 } from '../prefix/ipv6';
 import type { PolicyBook } from './policy';
 
 /** Kinds of OSPF network, RFC 2328 §1.2 and RFC 6845 (`hybrid`). */
-export const networkTypes = [
-  'broadcast',
-  'non-broadcast',
-  'point-to-multipoint',
-  'point-to-point',
-  'hybrid',
-] as const;
+export const networkTypes = ['broadcast', 'non-broadcast', 'point-to-multipoint', 'point-to-point', 'hybrid'] as const;
 export type NetworkType = (typeof networkTypes)[number];
 
 export const areaTypes = ['normal', 'stub', 'nssa'] as const;
@@ -135,9 +129,7 @@ export interface Area {
 
 export interface ActivationRule {
   readonly match:
-    | { readonly kind: 'prefix'; readonly prefix: Ipv4Prefix }
-    | { readonly kind: 'name'; readonly pattern: string }
-    | { readonly kind: 'any' };
+    { readonly kind: 'prefix'; readonly prefix: Ipv4Prefix } | { readonly kind: 'name'; readonly pattern: string } | { readonly kind: 'any' };
   readonly areaId: number;
   readonly passive: boolean;
 }

@@ -40,7 +40,7 @@ export function withValue(tree: unknown, at: DocumentPath, to: unknown): unknown
   if (step === undefined) return to;
   const node: Node = typeof tree === 'object' && tree !== null ? (tree as Node) : typeof step === 'number' ? [] : {};
   if (Array.isArray(node)) {
-    const copy = [...(node as unknown[])];
+    const copy = [...(node)];
     copy[step as number] = withValue(copy[step as number], rest, to);
     return copy;
   }
@@ -85,9 +85,11 @@ export function pathWords(tree: unknown, at: DocumentPath): string {
     if (typeof step === 'number') {
       node = Array.isArray(node) ? (node as unknown[])[step] : undefined;
       const entry = node as Record<string, unknown> | undefined;
-      const key = ['name', 'area-id', 'prefix', 'router-id', 'ip', 'identifier', 'source', 'match', 'destination-prefix'].find((k) => entry && Object.keys(entry).some((m) => localName(m) === k));
+      const key = ['name', 'area-id', 'prefix', 'router-id', 'ip', 'identifier', 'source', 'match', 'destination-prefix'].find(
+        (k) => entry && Object.keys(entry).some((m) => localName(m) === k),
+      );
       const member = entry && key ? Object.keys(entry).find((m) => localName(m) === key) : undefined;
-      const shown = entry && member ? String(entry[member] as string | number) : String(step + 1);
+      const shown = entry && member ? String(entry[member]) : String(step + 1);
       out[out.length - 1] = `${out.at(-1) ?? ''}[${shown}]`;
     } else {
       node = typeof node === 'object' && node !== null ? (node as Record<string, unknown>)[step] : undefined;

@@ -51,21 +51,17 @@ export interface PolicyVerdict {
   readonly namedExactly: boolean;
 }
 
-const lineTakes = (l: PrefixSetLine, p: Ipv4Prefix): boolean =>
-  covers(l.prefix, p) && p.length >= l.from && p.length <= l.to;
+const lineTakes = (l: PrefixSetLine, p: Ipv4Prefix): boolean => covers(l.prefix, p) && p.length >= l.from && p.length <= l.to;
 
 /** True when a line of the set takes the prefix. */
-export const setTakes = (set: PrefixSet | undefined, p: Ipv4Prefix): boolean =>
-  set !== undefined && set.lines.some((l) => lineTakes(l, p));
+export const setTakes = (set: PrefixSet | undefined, p: Ipv4Prefix): boolean => set !== undefined && set.lines.some((l) => lineTakes(l, p));
 
 const setNames = (set: PrefixSet | undefined, p: Ipv4Prefix): boolean =>
-  set !== undefined &&
-  set.lines.some((l) => l.prefix.length === p.length && l.prefix.bits === p.bits && l.from === p.length);
+  set !== undefined && set.lines.some((l) => l.prefix.length === p.length && l.prefix.bits === p.bits && l.from === p.length);
 
 function applyActions(s: PolicySubject, a: PolicyActions): PolicySubject {
   const m = a.metric;
-  const moved =
-    m === undefined ? s.metric : m.change === 'set' ? m.by : m.change === 'add' ? s.metric + m.by : s.metric - m.by;
+  const moved = m === undefined ? s.metric : m.change === 'set' ? m.by : m.change === 'add' ? s.metric + m.by : s.metric - m.by;
   return {
     ...s,
     metric: Math.min(Math.max(moved, 0), 0xff_ffff),

@@ -3,9 +3,7 @@ import type { Interface, OspfInstance, Router } from './design';
 
 /** Where a router id comes from. */
 export type RouterIdSource =
-  | { readonly from: 'explicit' }
-  | { readonly from: 'routing' }
-  | { readonly from: 'loopback' | 'interface'; readonly name: string };
+  { readonly from: 'explicit' } | { readonly from: 'routing' } | { readonly from: 'loopback' | 'interface'; readonly name: string };
 
 const loopbackNet = (ip: Ipv4): boolean => ip >>> 24 === 127;
 
@@ -44,4 +42,3 @@ export function routerIdOf(router: Router, instance: OspfInstance): { id: Ipv4; 
   }
   return undefined;
 }
-

@@ -32,17 +32,39 @@ export function facingValues(pair: Pairing): FacingValue[] {
   const typeApart = transit(a) !== transit(b);
   return [
     line('area', 'area', (p) => formatIpv4(p.area.id), always),
-    line('area-type', 'area type', (p) => areaType[p.area.type], (p) => p.area.written.has('area-type')),
+    line(
+      'area-type',
+      'area type',
+      (p) => areaType[p.area.type],
+      (p) => p.area.written.has('area-type'),
+    ),
     line('hello-interval', 'hello interval', (p) => `${p.settings.hello} s`, leaf('hello-interval')),
     line('dead-interval', 'dead interval', (p) => `${p.settings.dead} s`, leaf('dead-interval')),
     line('network-type', 'network type', (p) => p.type, leaf('interface-type'), typeApart),
-    line('subnet', 'subnet', (p) => (p.address === undefined ? 'unnumbered' : formatPrefix(prefixOf(p.address, p.length))), always, refused.has('mask') || refused.has('subnet')),
+    line(
+      'subnet',
+      'subnet',
+      (p) => (p.address === undefined ? 'unnumbered' : formatPrefix(prefixOf(p.address, p.length))),
+      always,
+      refused.has('mask') || refused.has('subnet'),
+    ),
     line('authentication', 'authentication', (p) => authenticationWords(p.settings.authentication), leaf('authentication')),
-    line('mtu', 'MTU', (p) => `${p.iface.mtu}${p.settings.mtuIgnore ? ', ignored' : ''}`, (p) => p.iface.mtu !== 1500, mtuApart),
+    line(
+      'mtu',
+      'MTU',
+      (p) => `${p.iface.mtu}${p.settings.mtuIgnore ? ', ignored' : ''}`,
+      (p) => p.iface.mtu !== 1500,
+      mtuApart,
+    ),
     line('passive', 'passive', (p) => (p.settings.passive ? 'yes' : 'no'), leaf('passive')),
     line('disabled', 'OSPF on it', (p) => (p.settings.enabled ? 'on' : 'off'), leaf('enabled')),
     line('router-id', 'router id', (p) => formatIpv4(p.routerId), always),
-    line('cost', 'cost', (p) => String(p.cost), (p) => p.costFrom === 'written'),
+    line(
+      'cost',
+      'cost',
+      (p) => String(p.cost),
+      (p) => p.costFrom === 'written',
+    ),
     ...(elects(a.type) || elects(b.type) ? [line('priority', 'priority', (p) => String(p.settings.priority), leaf('priority'))] : []),
   ].map((v) => (['router-id', 'cost', 'priority'].includes(v.id) && v.match === 'differs' ? { ...v, match: 'same' as const } : v));
 }
@@ -52,7 +74,8 @@ export function pairWord(pair: Pairing): { word: string; kind: 'full' | 'rests' 
   const states = [pair.a.state, pair.b.state];
   const { port: a, peer: b } = pair.a;
   const transit = (p: Port): boolean => p.type === 'broadcast' || p.type === 'non-broadcast';
-  if (states.every((s) => s === 'full')) return transit(a) === transit(b) ? { word: 'full', kind: 'full' } : { word: 'full, carries nothing', kind: 'trouble' };
+  if (states.every((s) => s === 'full'))
+    return transit(a) === transit(b) ? { word: 'full', kind: 'full' } : { word: 'full, carries nothing', kind: 'trouble' };
   if (states.every((s) => s === '2-way')) return { word: '2-Way', kind: 'rests' };
   if ([...pair.a.refused, ...pair.b.refused].some((r) => r.kind === 'interface-down')) return { word: 'down', kind: 'down' };
   if (states.includes('exstart') || states.includes('exchange')) return { word: 'stuck in ExStart', kind: 'trouble' };

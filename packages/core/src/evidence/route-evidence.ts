@@ -25,10 +25,37 @@ export interface Origin {
 
 /** One link in the chain from a route to what was configured. */
 export type EvidenceStep =
-  | { readonly kind: 'own-table'; readonly source: RibRoute['source']; readonly preference: number; readonly passedOver: readonly { readonly source: string; readonly preference: number }[] }
-  | { readonly kind: 'rule'; readonly rule: string; readonly type: Route['type']; readonly metric: number; readonly forwardMetric?: number; readonly area: string }
-  | { readonly kind: 'advertisement'; readonly lsa: LsaKey; readonly body: Record<string, unknown>; readonly area: string; readonly origin: Origin; readonly metric: number; readonly says: string }
-  | { readonly kind: 'path'; readonly area: string; readonly to: string; readonly distance: number; readonly steps: readonly PathStep[]; readonly alsoVia: number }
+  | {
+      readonly kind: 'own-table';
+      readonly source: RibRoute['source'];
+      readonly preference: number;
+      readonly passedOver: readonly { readonly source: string; readonly preference: number }[];
+    }
+  | {
+      readonly kind: 'rule';
+      readonly rule: string;
+      readonly type: Route['type'];
+      readonly metric: number;
+      readonly forwardMetric?: number;
+      readonly area: string;
+    }
+  | {
+      readonly kind: 'advertisement';
+      readonly lsa: LsaKey;
+      readonly body: Record<string, unknown>;
+      readonly area: string;
+      readonly origin: Origin;
+      readonly metric: number;
+      readonly says: string;
+    }
+  | {
+      readonly kind: 'path';
+      readonly area: string;
+      readonly to: string;
+      readonly distance: number;
+      readonly steps: readonly PathStep[];
+      readonly alsoVia: number;
+    }
   | { readonly kind: 'at-border'; readonly router: string; readonly prefixes: readonly string[] };
 
 export interface RouteEvidence {
@@ -64,7 +91,9 @@ function stepPath(p: Prediction, s: Speaker, area: number, to: Ipv4): EvidenceSt
   const v = tree?.graph.vertexOfRouter.get(to);
   if (!tree || v === undefined) return [];
   const { steps, alsoVia } = pathTo(p, tree, v);
-  return [{ kind: 'path', area: formatIpv4(area), to: nameOf(p, tree.graph.routers[v]?.speaker ?? -1), distance: tree.distance[v] ?? 0, steps, alsoVia }];
+  return [
+    { kind: 'path', area: formatIpv4(area), to: nameOf(p, tree.graph.routers[v]?.speaker ?? -1), distance: tree.distance[v] ?? 0, steps, alsoVia },
+  ];
 }
 
 /** What one advertisement says about a prefix, and who wrote it for which interface. */
@@ -72,24 +101,58 @@ function advertisement(p: Prediction, lsa: Lsa, route: Route): EvidenceStep {
   const base = { kind: 'advertisement' as const, lsa: lsaKey(lsa), body: lsaBody(lsa), area: formatIpv4(route.area) };
   switch (lsa.type) {
     case 1: {
-      const link = lsa.links.find((l) => l.kind === 'stub' && prefixKey(l.id, l.data === 0 ? 0 : 32 - Math.log2(0x1_0000_0000 - l.data)) === route.key);
-      const origin = { router: nameOf(p, lsa.speaker), area: base.area, node: 'interface' as const, ...(link?.port ? { iface: link.port.iface.name } : {}) };
-      return { ...base, origin, metric: link?.metric ?? 0, says: `has ${formatPrefix(route)} on ${link?.port?.iface.name ?? 'an interface'} at cost ${link?.metric ?? 0}` };
+      const link = lsa.links.find(
+        (l) => l.kind === 'stub' && prefixKey(l.id, l.data === 0 ? 0 : 32 - Math.log2(0x1_0000_0000 - l.data)) === route.key,
+      );
+      const origin = {
+        router: nameOf(p, lsa.speaker),
+        area: base.area,
+        node: 'interface' as const,
+        ...(link?.port ? { iface: link.port.iface.name } : {}),
+      };
+      return {
+        ...base,
+        origin,
+        metric: link?.metric ?? 0,
+        says: `has ${formatPrefix(route)} on ${link?.port?.iface.name ?? 'an interface'} at cost ${link?.metric ?? 0}`,
+      };
     }
     case 2:
-      return { ...base, origin: { router: nameOf(p, lsa.port.speaker), iface: lsa.port.iface.name, area: base.area, node: 'interface' }, metric: 0, says: `leads the LAN ${formatPrefix(route)} with ${lsa.routers.length} routers on it` };
+      return {
+        ...base,
+        origin: { router: nameOf(p, lsa.port.speaker), iface: lsa.port.iface.name, area: base.area, node: 'interface' },
+        metric: 0,
+        says: `leads the LAN ${formatPrefix(route)} with ${lsa.routers.length} routers on it`,
+      };
     case 3:
     case 4: {
       const from = formatIpv4(lsa.fromArea);
-      const why = { 'intra-area': `brings it from area ${from}`, 'inter-area': 'passes it on from the backbone', range: `sums up ${lsa.parts?.length === 1 ? '1 prefix' : `${lsa.parts?.length ?? 0} prefixes`} of area ${from}`, 'stub-default': 'stands in for all that does not come in', 'boundary-router': `knows the way to a boundary router in area ${from}` }[lsa.reason];
+      const why = {
+        'intra-area': `brings it from area ${from}`,
+        'inter-area': 'passes it on from the backbone',
+        range: `sums up ${lsa.parts?.length === 1 ? '1 prefix' : `${lsa.parts?.length ?? 0} prefixes`} of area ${from}`,
+        'stub-default': 'stands in for all that does not come in',
+        'boundary-router': `knows the way to a boundary router in area ${from}`,
+      }[lsa.reason];
       const node = lsa.reason === 'range' ? 'ranges' : lsa.reason === 'stub-default' ? 'area' : 'none';
-      return { ...base, origin: { router: nameOf(p, lsa.speaker), area: node === 'ranges' ? from : base.area, node }, metric: lsa.metric, says: `${why}, at cost ${lsa.metric}` };
+      return {
+        ...base,
+        origin: { router: nameOf(p, lsa.speaker), area: node === 'ranges' ? from : base.area, node },
+        metric: lsa.metric,
+        says: `${why}, at cost ${lsa.metric}`,
+      };
     }
     case 5:
     case 7: {
       const forward = lsa.forwarding === 0 ? '' : `, to be sent to ${formatIpv4(lsa.forwarding)}`;
-      const node = lsa.reason === 'default' ? 'default' : lsa.reason === 'nssa-default' ? 'area' : lsa.reason === 'translated' ? 'none' : 'redistribution';
-      return { ...base, origin: { router: nameOf(p, lsa.speaker), area: base.area, node }, metric: lsa.metric, says: `announces it from outside (${lsa.reason}) as ${lsa.metricType} at ${lsa.metric}${forward}` };
+      const node =
+        lsa.reason === 'default' ? 'default' : lsa.reason === 'nssa-default' ? 'area' : lsa.reason === 'translated' ? 'none' : 'redistribution';
+      return {
+        ...base,
+        origin: { router: nameOf(p, lsa.speaker), area: base.area, node },
+        metric: lsa.metric,
+        says: `announces it from outside (${lsa.reason}) as ${lsa.metricType} at ${lsa.metric}${forward}`,
+      };
     }
   }
 }
@@ -99,7 +162,14 @@ const deepest = 3;
 
 function ospfSteps(p: Prediction, s: Speaker, route: Route, depth = 0): EvidenceStep[] {
   const out: EvidenceStep[] = [
-    { kind: 'rule', rule: route.rule, type: route.type, metric: route.metric, area: formatIpv4(route.area), ...(route.forwardMetric === undefined ? {} : { forwardMetric: route.forwardMetric }) },
+    {
+      kind: 'rule',
+      rule: route.rule,
+      type: route.type,
+      metric: route.metric,
+      area: formatIpv4(route.area),
+      ...(route.forwardMetric === undefined ? {} : { forwardMetric: route.forwardMetric }),
+    },
   ];
   for (const lsa of depth === 0 ? route.sources : route.sources.slice(0, 1)) {
     out.push(advertisement(p, lsa, route));
@@ -132,7 +202,10 @@ export function routeEvidence(p: Prediction, routerIndex: number, key: number): 
   const steps: EvidenceStep[] = [];
   if (rib) {
     const passedOver = [
-      ...p.localRoutes(routerIndex).filter((l) => l.key === key && l.source !== rib.source).map((l) => ({ source: l.source as string, preference: l.preference })),
+      ...p
+        .localRoutes(routerIndex)
+        .filter((l) => l.key === key && l.source !== rib.source)
+        .map((l) => ({ source: l.source, preference: l.preference })),
       ...(rib.source === 'ospf' ? [] : computed.map(({ s }) => ({ source: 'ospf', preference: s.instance.preference.intra }))),
     ];
     steps.push({ kind: 'own-table', source: rib.source, preference: rib.preference, passedOver });

@@ -116,6 +116,13 @@ export function interfaceUp(design: Design, outage: Outage, router: number, ifac
   const i = r?.interfaces[iface];
   if (!r || !i || depth > 16 || outage.routers.has(router) || outage.ports.has(placeKey(router, iface))) return false;
   if (!i.enabled || i.boundTo !== undefined) return false;
-  return isCarried(r, i, (name) => interfaceUp(design, outage, router, r.interfaces.findIndex((o) => o.name === name), depth + 1));
+  return isCarried(r, i, (name) =>
+    interfaceUp(
+      design,
+      outage,
+      router,
+      r.interfaces.findIndex((o) => o.name === name),
+      depth + 1,
+    ),
+  );
 }
-

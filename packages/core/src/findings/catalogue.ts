@@ -44,7 +44,11 @@ export const catalogue: readonly Check[] = [
 const nothing: Consequence = { 'routes-lost': 0, 'routes-changed': 0, routers: [] };
 
 /** What mending would bring back: routes missing now, routes that go another way now, and in which routers. */
-export function consequenceOf(now: Prediction, documents: readonly SourceDocument[], edits: readonly Parameters<typeof applyEdits>[1][number][]): Consequence {
+export function consequenceOf(
+  now: Prediction,
+  documents: readonly SourceDocument[],
+  edits: readonly Parameters<typeof applyEdits>[1][number][],
+): Consequence {
   const mended = predict(designFrom(applyEdits(documents, edits)).design, now.failures);
   const d = comparePredictions(mended, now);
   return { 'routes-lost': d.lost, 'routes-changed': d.changed, routers: d.routers.map((r) => r.router) };

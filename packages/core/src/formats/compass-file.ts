@@ -25,7 +25,13 @@ export const writeCompass = (f: CompassFile): string =>
 /** Reads the parsed JSON of a `*.compass.json`; a fault names the place. */
 export function readCompass(file: string, tree: Record<string, unknown>): CompassFile | ReadProblem {
   if (typeof tree.version === 'number' && tree.version > compassVersion)
-    return { severity: 'error', file, path: 'version', message: `This design file has version ${tree.version}; this program knows versions up to ${compassVersion}.`, remedy: 'Open it with a newer Gentle Compass.' };
+    return {
+      severity: 'error',
+      file,
+      path: 'version',
+      message: `This design file has version ${tree.version}; this program knows versions up to ${compassVersion}.`,
+      remedy: 'Open it with a newer Gentle Compass.',
+    };
   const result = v.safeParse(schema, tree);
   if (result.success) return result.output;
   const issue = result.issues[0];

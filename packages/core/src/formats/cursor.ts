@@ -25,8 +25,7 @@ export interface LeafType<T> {
 /** Member name without its module. */
 export const localName = (member: string): string => member.slice(member.indexOf(':') + 1);
 
-const isObject = (value: unknown): value is Record<string, unknown> =>
-  typeof value === 'object' && value !== null && !Array.isArray(value);
+const isObject = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** A short picture of a value for a message: never more than 60 characters, no control characters. */
 export function showValue(value: unknown): string {
@@ -103,8 +102,7 @@ export class Cursor {
     if (key === undefined) return undefined;
     this.used.add(key);
     const value = this.node[key];
-    if (Array.isArray(value) && value.length === 1 && value[0] === null)
-      return this.adopt({}, [...this.at, key], this.join(name)); // an empty leaf, as RFC 7951 §6.9 writes it
+    if (Array.isArray(value) && value.length === 1 && value[0] === null) return this.adopt({}, [...this.at, key], this.join(name)); // an empty leaf, as RFC 7951 §6.9 writes it
     if (!isObject(value)) {
       this.problem(name, `${showValue(value)} stands where an object is expected.`, 'Write a JSON object here.');
       return undefined;
@@ -136,8 +134,7 @@ export class Cursor {
       }
       const k = Object.keys(entry).find((m) => localName(m) === keyLeaf);
       const id = k === undefined ? undefined : entry[k];
-      const shown =
-        typeof id === 'string' || typeof id === 'number' ? `[${keyLeaf}=${showValue(id).replaceAll('"', '')}]` : `[${i + 1}]`;
+      const shown = typeof id === 'string' || typeof id === 'number' ? `[${keyLeaf}=${showValue(id).replaceAll('"', '')}]` : `[${i + 1}]`;
       out.push(this.adopt(entry, [...this.at, key, i], this.join(`${name}${shown}`)));
     });
     return out;
@@ -150,7 +147,11 @@ export class Cursor {
     this.used.add(key);
     const result = v.safeParse(type.schema, this.node[key]);
     if (result.success) return result.output;
-    this.problem(name, `${showValue(this.node[key])} is not ${type.expected}.`, `Write ${type.expected}; until then the value counts as not written.`);
+    this.problem(
+      name,
+      `${showValue(this.node[key])} is not ${type.expected}.`,
+      `Write ${type.expected}; until then the value counts as not written.`,
+    );
     return undefined;
   }
 

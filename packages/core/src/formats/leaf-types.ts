@@ -22,10 +22,13 @@ const readBy = <T>(read: (value: unknown) => T | undefined, expected: string): L
 
 /** A whole number; RFC 7951 writes 64-bit ones as strings, so both are taken. */
 export const integer = (from: number, to: number): LeafType<number> =>
-  readBy((value) => {
-    const n = typeof value === 'string' && /^\d{1,20}$/.test(value) ? Number(value) : value;
-    return typeof n === 'number' && Number.isInteger(n) && n >= from && n <= to ? n : undefined;
-  }, `a whole number from ${from.toLocaleString('en-GB')} to ${to.toLocaleString('en-GB')}`);
+  readBy(
+    (value) => {
+      const n = typeof value === 'string' && /^\d{1,20}$/.test(value) ? Number(value) : value;
+      return typeof n === 'number' && Number.isInteger(n) && n >= from && n <= to ? n : undefined;
+    },
+    `a whole number from ${from.toLocaleString('en-GB')} to ${to.toLocaleString('en-GB')}`,
+  );
 
 export const flag: LeafType<boolean> = leafType(v.boolean(), 'true or false');
 
@@ -41,11 +44,14 @@ export const anyText: LeafType<string> = leafType(v.string(), 'a text');
 
 /** One word out of a fixed set; identities are taken with and without their module prefix. */
 export const oneOf = <const T extends string>(words: readonly T[]): LeafType<T> =>
-  readBy((value) => {
-    if (typeof value !== 'string') return undefined;
-    const bare = localName(value);
-    return words.find((w) => w === bare);
-  }, `one of ${words.join(', ')}`);
+  readBy(
+    (value) => {
+      if (typeof value !== 'string') return undefined;
+      const bare = localName(value);
+      return words.find((w) => w === bare);
+    },
+    `one of ${words.join(', ')}`,
+  );
 
 /** An identity of any module: its bare name. */
 export const identity: LeafType<string> = readBy(

@@ -62,7 +62,9 @@ function virtualLinksJson(p: Prediction, s: Speaker): Json {
   const links = p.routing.areaOf(s, backbone).virtualLinks;
   return {
     'virtual-link': links.map((l) => {
-      const up = p.routing.virtuals.find((v) => v.speaker === s.index && p.adjacencies.speakers[v.peer]?.routerId === l.routerId && v.transitArea === l.transitArea);
+      const up = p.routing.virtuals.find(
+        (v) => v.speaker === s.index && p.adjacencies.speakers[v.peer]?.routerId === l.routerId && v.transitArea === l.transitArea,
+      );
       const id = formatIpv4(l.routerId);
       return {
         'transit-area-id': formatIpv4(l.transitArea),

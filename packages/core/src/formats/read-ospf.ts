@@ -101,14 +101,22 @@ function readArea(c: Cursor, chains: KeyChains): Area | undefined {
   const written = c.leaf('area-type', oneOf(areaIdentities)) ?? 'normal-area';
   let type = areaTypeOf[written];
   if (id === backbone && type !== 'normal') {
-    c.problem('area-type', 'The backbone 0.0.0.0 cannot be a stub area or an NSSA (RFC 2328 §3.6).', 'Remove area-type here, or correct the area id.');
+    c.problem(
+      'area-type',
+      'The backbone 0.0.0.0 cannot be a stub area or an NSSA (RFC 2328 §3.6).',
+      'Remove area-type here, or correct the area id.',
+    );
     type = 'normal';
   }
   const nssa = c.child('nssa');
   const keep = <T>(items: (T | undefined)[]): T[] => items.filter((x): x is T => x !== undefined);
   const virtual = c.child('virtual-links')?.list('virtual-link', 'router-id') ?? [];
   if (id !== backbone && virtual.length > 0)
-    c.problem('virtual-links', 'A virtual link stands outside the backbone.', 'Move it under area 0.0.0.0 and name this area as its transit-area-id.');
+    c.problem(
+      'virtual-links',
+      'A virtual link stands outside the backbone.',
+      'Move it under area 0.0.0.0 and name this area as its transit-area-id.',
+    );
   return {
     at: c.at,
     id,
@@ -141,7 +149,11 @@ function readActivation(c: Cursor): ActivationRule[] {
     const passive = r.leaf('passive', flag) ?? false;
     if (match === undefined || id === undefined) continue;
     if (/^\d+(\.\d+){3}\s*[/ ]/.test(match) && !parseTypedPrefix(match))
-      r.problem('match', `"${match}" fits neither a prefix length, a mask nor an inverted mask.`, 'Write it as 10.96.64.0/18; until then the rule matches nothing.');
+      r.problem(
+        'match',
+        `"${match}" fits neither a prefix length, a mask nor an inverted mask.`,
+        'Write it as 10.96.64.0/18; until then the rule matches nothing.',
+      );
     else out.push({ match: readMatch(match), areaId: id, passive });
   }
   return out;
@@ -245,13 +257,17 @@ function reportDuplicates(c: Cursor, areas: readonly Area[]): void {
   const areaSeen = new Set<number>();
   const seen = new Map<string, number>();
   for (const a of areas) {
-    if (areaSeen.has(a.id)) c.problem('areas', `Area ${a.id} is written twice.`, 'Join the two entries; the first is used for the area, the interfaces of both are read.');
+    if (areaSeen.has(a.id))
+      c.problem('areas', `Area ${a.id} is written twice.`, 'Join the two entries; the first is used for the area, the interfaces of both are read.');
     areaSeen.add(a.id);
     for (const i of a.interfaces) {
       if (seen.has(i.name))
-        c.problem(`areas/area/interfaces/interface[name=${i.name}]`, `Interface "${i.name}" is written in two areas or twice in one.`, 'Keep one of the entries; the first is used.');
+        c.problem(
+          `areas/area/interfaces/interface[name=${i.name}]`,
+          `Interface "${i.name}" is written in two areas or twice in one.`,
+          'Keep one of the entries; the first is used.',
+        );
       else seen.set(i.name, a.id);
     }
   }
 }
-

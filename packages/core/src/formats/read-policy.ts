@@ -17,8 +17,7 @@ function readSet(c: Cursor): PrefixSet | undefined {
     const lower = l.leaf('mask-length-lower', length);
     const upper = l.leaf('mask-length-upper', length);
     // RFC 9067 §4.2: without bounds the prefix itself is meant.
-    if (prefix)
-      lines.push({ prefix: { bits: prefix.bits, length: prefix.length }, from: lower ?? prefix.length, to: upper ?? prefix.length });
+    if (prefix) lines.push({ prefix: { bits: prefix.bits, length: prefix.length }, from: lower ?? prefix.length, to: upper ?? prefix.length });
   }
   return name === undefined ? undefined : { name, lines };
 }

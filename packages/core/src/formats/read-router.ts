@@ -36,8 +36,7 @@ function kindOf(type: string): Interface['kind'] {
 
 function readInterface(c: Cursor, index: number): Interface | undefined {
   const name = c.leaf('name', nameText);
-  if (name === undefined && !c.writes('name'))
-    c.problem('name', 'This interface has no name.', 'Give it a name; until then it is left out.');
+  if (name === undefined && !c.writes('name')) c.problem('name', 'This interface has no name.', 'Give it a name; until then it is left out.');
   const v4 = c.child('ipv4');
   const addresses = readAddresses(v4);
   v4?.known('neighbor', 'forwarding');
@@ -116,7 +115,11 @@ export function readRouter(tree: Record<string, unknown>, context: ReadContext):
   const name = system?.leaf('hostname', nameText);
   if (name === undefined) {
     if (!system?.writes('hostname'))
-      root.problem('ietf-system:system/hostname', 'This document does not name its router.', 'Add "ietf-system:system": { "hostname": "…" }; until then the document is left out.');
+      root.problem(
+        'ietf-system:system/hostname',
+        'This document does not name its router.',
+        'Add "ietf-system:system": { "hostname": "…" }; until then the document is left out.',
+      );
     return undefined;
   }
   const chains = readKeyChains(root);
@@ -138,7 +141,12 @@ export function readRouter(tree: Record<string, unknown>, context: ReadContext):
     for (const a of o.areas)
       for (const i of a.interfaces)
         if (!names.has(i.name))
-          root.problem(`ospf/areas/area/interfaces/interface[name=${i.name}]`, `OSPF is set on "${i.name}", which is no interface of ${name}.`, `Add the interface, or correct the name.`, 'note');
+          root.problem(
+            `ospf/areas/area/interfaces/interface[name=${i.name}]`,
+            `OSPF is set on "${i.name}", which is no interface of ${name}.`,
+            `Add the interface, or correct the name.`,
+            'note',
+          );
   const router: Router = {
     name,
     file: context.file,

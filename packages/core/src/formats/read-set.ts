@@ -59,8 +59,7 @@ export function placeOf(text: string, offset: number): { line: number; column: n
 function decode(file: InputFile): string | ReadProblem {
   if (typeof file.content === 'string') return file.content.replace(/^\ufeff/, '');
   const c = file.content;
-  if ((c[0] === 0xff && c[1] === 0xfe) || (c[0] === 0xfe && c[1] === 0xff))
-    return refuse(file.name, 'This file is UTF-16.', 'Save it as UTF-8.');
+  if ((c[0] === 0xff && c[1] === 0xfe) || (c[0] === 0xfe && c[1] === 0xff)) return refuse(file.name, 'This file is UTF-16.', 'Save it as UTF-8.');
   if ((c[0] === 0 && c[1] === 0) || (c[0] !== undefined && c[1] === 0))
     return refuse(file.name, 'This file is not UTF-8 text (UTF-16, UTF-32 or no text at all).', 'Save it as UTF-8 text.');
   try {
@@ -128,7 +127,16 @@ function duplicateMembers(text: string): { name: string; offset: number }[] {
 export function parseDocumentText(file: string, text: string): { tree?: Record<string, unknown>; problems: ReadProblem[] } {
   const deep = tooDeep(text, readLimits.nesting);
   if (deep !== undefined)
-    return { problems: [refuse(file, `The file is nested more than ${readLimits.nesting} levels deep.`, 'A router document needs about 20; check what made this file.', placeOf(text, deep))] };
+    return {
+      problems: [
+        refuse(
+          file,
+          `The file is nested more than ${readLimits.nesting} levels deep.`,
+          'A router document needs about 20; check what made this file.',
+          placeOf(text, deep),
+        ),
+      ],
+    };
   let value: unknown;
   try {
     value = JSON.parse(text);
@@ -138,12 +146,32 @@ export function parseDocumentText(file: string, text: string): { tree?: Record<s
     const first = errors[0];
     const words = first ? (faultWords[printParseErrorCode(first.error)] ?? 'it does not follow the JSON rules') : 'it does not follow the JSON rules';
     const place = placeOf(text, first?.offset ?? 0);
-    return { problems: [refuse(file, `This file is not JSON: ${words} (line ${place.line}, column ${place.column}).`, 'Mend the file at that place, or export it again from where it came.', place)] };
+    return {
+      problems: [
+        refuse(
+          file,
+          `This file is not JSON: ${words} (line ${place.line}, column ${place.column}).`,
+          'Mend the file at that place, or export it again from where it came.',
+          place,
+        ),
+      ],
+    };
   }
   if (typeof value !== 'object' || value === null || Array.isArray(value))
-    return { problems: [refuse(file, 'The JSON in this file is not an object.', 'A router document is an object with "ietf-system:system", "ietf-interfaces:interfaces" and "ietf-routing:routing".')] };
+    return {
+      problems: [
+        refuse(
+          file,
+          'The JSON in this file is not an object.',
+          'A router document is an object with "ietf-system:system", "ietf-interfaces:interfaces" and "ietf-routing:routing".',
+        ),
+      ],
+    };
   const problems = duplicateMembers(text).map(({ name, offset }) =>
-    refuse(file, `The member "${name}" is written twice in one object.`, 'Keep one of the two; the last one was read.', { ...placeOf(text, offset), path: name }),
+    refuse(file, `The member "${name}" is written twice in one object.`, 'Keep one of the two; the last one was read.', {
+      ...placeOf(text, offset),
+      path: name,
+    }),
   );
   return { tree: value as Record<string, unknown>, problems };
 }
@@ -182,16 +210,31 @@ function unzip(file: InputFile, problems: ReadProblem[]): InputFile[] {
     let total = 0;
     for (const e of zipEntries(content)) {
       const name = `${file.name} › ${e.name}`;
-      if (climbsOut(e.name)) problems.push(refuse(name, 'This name climbs out of the archive.', 'Pack the archive again with plain relative names; this entry is left out.'));
+      if (climbsOut(e.name))
+        problems.push(
+          refuse(name, 'This name climbs out of the archive.', 'Pack the archive again with plain relative names; this entry is left out.'),
+        );
       else if (e.size > readLimits.fileBytes)
-        problems.push(refuse(name, `Unpacked this file would have ${megabytes(e.size)}; the limit is ${megabytes(readLimits.fileBytes)}.`, 'A router document is seldom over 1 MB; check what made this archive.'));
+        problems.push(
+          refuse(
+            name,
+            `Unpacked this file would have ${megabytes(e.size)}; the limit is ${megabytes(readLimits.fileBytes)}.`,
+            'A router document is seldom over 1 MB; check what made this archive.',
+          ),
+        );
       else {
         wanted.add(e.name);
         total += e.size;
       }
     }
     if (total > readLimits.unpackedBytes || wanted.size > readLimits.files) {
-      problems.push(refuse(file.name, `Unpacked this archive would be over ${megabytes(readLimits.unpackedBytes)} or ${readLimits.files.toLocaleString('en-GB')} files.`, 'Split the archive, or check what made it; nothing of it was read.'));
+      problems.push(
+        refuse(
+          file.name,
+          `Unpacked this archive would be over ${megabytes(readLimits.unpackedBytes)} or ${readLimits.files.toLocaleString('en-GB')} files.`,
+          'Split the archive, or check what made it; nothing of it was read.',
+        ),
+      );
       return [];
     }
     // Sizes are the archive's own words: fflate unpacks into just that much room and fails where there is more.
@@ -211,11 +254,23 @@ export function readDocuments(files: readonly InputFile[]): { documents: SourceD
   const problems: ReadProblem[] = [];
   const flat = files.flatMap((f) => (isZip(f) ? unzip(f, problems) : [f]));
   if (flat.length > readLimits.files)
-    problems.push(refuse('', `${flat.length.toLocaleString('en-GB')} files are more than the limit of ${readLimits.files.toLocaleString('en-GB')}.`, 'Import the network in parts; the files up to the limit are read.'));
+    problems.push(
+      refuse(
+        '',
+        `${flat.length.toLocaleString('en-GB')} files are more than the limit of ${readLimits.files.toLocaleString('en-GB')}.`,
+        'Import the network in parts; the files up to the limit are read.',
+      ),
+    );
   const documents: SourceDocument[] = [];
   for (const f of flat.slice(0, readLimits.files)) {
     if (f.content.length > readLimits.fileBytes) {
-      problems.push(refuse(f.name, `This file has ${megabytes(f.content.length)}; the limit is ${megabytes(readLimits.fileBytes)}.`, 'A router document is seldom over 1 MB; check what made this file.'));
+      problems.push(
+        refuse(
+          f.name,
+          `This file has ${megabytes(f.content.length)}; the limit is ${megabytes(readLimits.fileBytes)}.`,
+          'A router document is seldom over 1 MB; check what made this file.',
+        ),
+      );
       continue;
     }
     const text = decode(f);
@@ -252,10 +307,7 @@ export function nodeAt(text: string, at: readonly (string | number)[]): Node | u
   let node = parseTree(text);
   for (const step of at) {
     if (!node?.children) return undefined;
-    node =
-      typeof step === 'number'
-        ? node.children[step]
-        : node.children.find((p) => p.children?.[0]?.value === step)?.children?.[1];
+    node = typeof step === 'number' ? node.children[step] : node.children.find((p) => p.children?.[0]?.value === step)?.children?.[1];
   }
   return node;
 }
@@ -277,7 +329,14 @@ export function designFrom(documents: readonly SourceDocument[]): ReadResult {
       const router = readRouter(d.tree, context);
       const twin = router && routers.get(router.name);
       if (router && twin)
-        problems.push(refuse(d.file, `The host name "${router.name}" already stands in ${twin.file}.`, 'Rename one of the two routers; this document is left out.', { path: 'ietf-system:system/hostname' }));
+        problems.push(
+          refuse(
+            d.file,
+            `The host name "${router.name}" already stands in ${twin.file}.`,
+            'Rename one of the two routers; this document is left out.',
+            { path: 'ietf-system:system/hostname' },
+          ),
+        );
       else if (router) {
         routers.set(router.name, router);
         kept.push(d);
@@ -289,7 +348,13 @@ export function designFrom(documents: readonly SourceDocument[]): ReadResult {
         kept.push(d);
       }
     } else
-      problems.push(refuse(d.file, 'This JSON is neither a router document nor a topology.', 'A router document holds "ietf-system:system", "ietf-interfaces:interfaces" and "ietf-routing:routing"; a topology holds "ietf-network:networks".'));
+      problems.push(
+        refuse(
+          d.file,
+          'This JSON is neither a router document nor a topology.',
+          'A router document holds "ietf-system:system", "ietf-interfaces:interfaces" and "ietf-routing:routing"; a topology holds "ietf-network:networks".',
+        ),
+      );
     for (const path of own) notUsed.push(`${d.file}: ${path}`);
   }
   const design: Design = { routers: [...routers.values()].sort(byName), topology: topology ?? { links: [], riskGroups: [] } };
@@ -302,7 +367,6 @@ export function readSet(files: readonly InputFile[]): ReadResult {
   const read = designFrom(documents);
   return { ...read, problems: [...problems, ...read.problems] };
 }
-
 
 /** Packs documents into a .zip, each under its own file name (without the archive it may have come from). */
 export function zipDocuments(documents: readonly SourceDocument[]): Uint8Array {

@@ -76,7 +76,8 @@ function linksOf(p: Port, views: readonly NeighborView[], drId: Ipv4, transitMet
     kind: 'point-to-point',
     id: v.peer.routerId,
     data,
-    metric: transitMetric === maxLinkMetric ? maxLinkMetric : (p.settings.staticNeighbors.find((n) => n.address === v.peer.address)?.cost ?? transitMetric),
+    metric:
+      transitMetric === maxLinkMetric ? maxLinkMetric : (p.settings.staticNeighbors.find((n) => n.address === v.peer.address)?.cost ?? transitMetric),
     port: p,
     nextHop: v.address,
   });
@@ -163,7 +164,11 @@ function floodGroups(areaId: number, members: readonly number[], adj: Adjacencie
 }
 
 /** Builds every area's databases of types 1 and 2. */
-export function areaDatabases(adj: Adjacencies, virtuals: readonly VirtualAdjacency[], bitsOf: (s: Speaker, areaId: number) => RouterBits): AreaDatabase[] {
+export function areaDatabases(
+  adj: Adjacencies,
+  virtuals: readonly VirtualAdjacency[],
+  bitsOf: (s: Speaker, areaId: number) => RouterBits,
+): AreaDatabase[] {
   const members = new Map<number, number[]>();
   const note = (area: number, s: number): void => {
     const list = members.get(area);

@@ -34,13 +34,31 @@ export function importedRoutes(s: Speaker, selected: readonly LocalRoute[], inOs
       if (!verdict.accepted || (route.length === 0 && !verdict.namedExactly)) continue;
       const { metric, metricType, tag } = verdict.subject;
       if (!out.has(route.key))
-        out.set(route.key, { key: route.key, bits: route.bits, length: route.length, metric, metricType, tag, nextHop: route.nextHop, reason: r.source });
+        out.set(route.key, {
+          key: route.key,
+          bits: route.bits,
+          length: route.length,
+          metric,
+          metricType,
+          tag,
+          nextHop: route.nextHop,
+          reason: r.source,
+        });
     }
   }
   const d = s.instance.defaultRoute;
   const present = selected.find((x) => x.length === 0);
   if (d && (d.announce === 'always' || present))
-    out.set(0, { key: 0, bits: 0, length: 0, metric: d.metric, metricType: d.metricType, tag: 0, nextHop: d.announce === 'always' ? undefined : present?.nextHop, reason: 'default' });
+    out.set(0, {
+      key: 0,
+      bits: 0,
+      length: 0,
+      metric: d.metric,
+      metricType: d.metricType,
+      tag: 0,
+      nextHop: d.announce === 'always' ? undefined : present?.nextHop,
+      reason: 'default',
+    });
   return [...out.values()];
 }
 
@@ -60,7 +78,15 @@ export function foldExternal<T extends Imported>(items: readonly T[], ranges: re
     const dearest = Math.max(...parts.filter((p) => p.metricType === metricType).map((p) => p.metric), 0);
     // RFC 3101 §3.2 (2): a translated type 2 range costs one more than its dearest part.
     const metric = r.metric ?? dearest + (translated && metricType === 'type-2' ? 1 : 0);
-    out.push({ key: prefixKey(r.prefix.bits, r.prefix.length), ...r.prefix, metric, metricType, tag: r.tag, nextHop: undefined, reason: 'external-range' });
+    out.push({
+      key: prefixKey(r.prefix.bits, r.prefix.length),
+      ...r.prefix,
+      metric,
+      metricType,
+      tag: r.tag,
+      nextHop: undefined,
+      reason: 'external-range',
+    });
   }
   return out;
 }

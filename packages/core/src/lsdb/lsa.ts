@@ -97,12 +97,7 @@ const linkWords = {
 const topology = (entry: Record<string, unknown>): Record<string, unknown> => ({ topologies: { topology: [{ 'mt-id': 0, ...entry }] } });
 
 function bitWords(b: RouterBits): string[] {
-  return [
-    ...(b.b ? ['abr-bit'] : []),
-    ...(b.e ? ['asbr-bit'] : []),
-    ...(b.v ? ['vlink-end-bit'] : []),
-    ...(b.nt ? ['nssa-bit'] : []),
-  ];
+  return [...(b.b ? ['abr-bit'] : []), ...(b.e ? ['asbr-bit'] : []), ...(b.v ? ['vlink-end-bit'] : []), ...(b.nt ? ['nssa-bit'] : [])];
 }
 
 /** The body in the field names of RFC 9129's database tree. */

@@ -33,7 +33,17 @@ export function translatedLsas(s: Speaker, nssa: readonly ExternalLsa[], table: 
     if (!l.propagate || l.forwarding === 0 || l.metric >= lsInfinity || l.adv === s.routerId || own.has(key)) continue;
     if (!table.get(key)?.sources.includes(l)) continue;
     if (best.has(key)) continue;
-    best.set(key, { key, bits: l.bits, length: l.length, metric: l.metric, metricType: l.metricType, tag: l.tag, nextHop: undefined, reason: 'translated', forwarding: l.forwarding });
+    best.set(key, {
+      key,
+      bits: l.bits,
+      length: l.length,
+      metric: l.metric,
+      metricType: l.metricType,
+      tag: l.tag,
+      nextHop: undefined,
+      reason: 'translated',
+      forwarding: l.forwarding,
+    });
   }
   const items = foldExternal([...best.values()], s.instance.externalRanges, true).filter((i) => !own.has(i.key));
   const ids = linkStateIds(items);

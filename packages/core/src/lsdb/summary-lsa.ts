@@ -32,8 +32,7 @@ export function rangeCost(range: AreaRange, parts: readonly number[], rule: Ospf
   return parts.reduce((a, b) => (rule === 'smallest' ? Math.min(a, b) : Math.max(a, b)));
 }
 
-const throughArea = (hops: HopSet, hopList: HopList, areaId: number): boolean =>
-  hops.some((h) => hopList.hops[h]?.port.area.id === areaId);
+const throughArea = (hops: HopSet, hopList: HopList, areaId: number): boolean => hops.some((h) => hopList.hops[h]?.port.area.id === areaId);
 
 interface Draft extends Ipv4Prefix {
   readonly metric: number;
@@ -45,10 +44,7 @@ interface Draft extends Ipv4Prefix {
 /** True when the policies on the way out of one area and into the other let the summary pass. */
 function passes(s: SummarySource, d: Draft, into: Area): boolean {
   const subject = { prefix: d, metric: d.metric, metricType: 'type-2' as const, tag: 0 };
-  return (
-    applyPolicies(s.policies, s.areaOf(d.fromArea).summaryOut, subject).accepted &&
-    applyPolicies(s.policies, into.summaryIn, subject).accepted
-  );
+  return applyPolicies(s.policies, s.areaOf(d.fromArea).summaryOut, subject).accepted && applyPolicies(s.policies, into.summaryIn, subject).accepted;
 }
 
 /** A route that may be told to an area at all (RFC 2328 §12.4.3 before ranges). */

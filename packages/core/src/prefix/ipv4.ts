@@ -37,8 +37,7 @@ export function parseIpv4(text: string): Ipv4 | undefined {
 }
 
 /** Writes an address as a dotted quad. */
-export const formatIpv4 = (ip: Ipv4): string =>
-  `${ip >>> 24}.${(ip >>> 16) & 255}.${(ip >>> 8) & 255}.${ip & 255}`;
+export const formatIpv4 = (ip: Ipv4): string => `${ip >>> 24}.${(ip >>> 16) & 255}.${(ip >>> 8) & 255}.${ip & 255}`;
 
 /** The network that holds `ip` at a prefix length: the host bits cleared. */
 export const networkOf = (ip: Ipv4, length: number): Ipv4 => (ip & maskOf(length)) >>> 0;
@@ -56,8 +55,7 @@ export function lengthOfMask(mask: Ipv4): number | undefined {
 export const holds = (p: Ipv4Prefix, ip: Ipv4): boolean => (ip & maskOf(p.length)) >>> 0 === p.bits;
 
 /** True when every address of `part` lies in `whole`; a prefix covers itself. */
-export const covers = (whole: Ipv4Prefix, part: Ipv4Prefix): boolean =>
-  part.length >= whole.length && holds(whole, part.bits);
+export const covers = (whole: Ipv4Prefix, part: Ipv4Prefix): boolean => part.length >= whole.length && holds(whole, part.bits);
 
 /** A number that stands for the prefix in maps: 38 bits, so it is a safe integer. Orders by address, then length. */
 export const prefixKey = (bits: Ipv4, length: number): number => bits * 64 + length;

@@ -61,7 +61,12 @@ function hopsTo(route: Route, address: Ipv4, hopList: HopList): HopSet {
 }
 
 /** Distance and hops to where an external advertisement sends its traffic (RFC 2328 §16.4 (3), RFC 3101 §2.5 (3)). */
-function exitPath(lsa: ExternalLsa, area: number | undefined, internal: Table, c: ExternalContext): { cost: number; hops: HopSet; area: number; type: RouterPath['type'] } | undefined {
+function exitPath(
+  lsa: ExternalLsa,
+  area: number | undefined,
+  internal: Table,
+  c: ExternalContext,
+): { cost: number; hops: HopSet; area: number; type: RouterPath['type'] } | undefined {
   const all = c.boundary.get(lsa.adv) ?? [];
   const asbr = preferredPath(area === undefined ? all : all.filter((p) => p.area === area && p.type === 'intra-area'), c.rfc1583Compatible);
   if (!asbr) return undefined;
@@ -69,7 +74,12 @@ function exitPath(lsa: ExternalLsa, area: number | undefined, internal: Table, c
   const match = internalMatch(internal, lsa.forwarding);
   if (!match) return undefined;
   if (area !== undefined && (match.type !== 'intra-area' || match.area !== area)) return undefined;
-  return { cost: match.metric, hops: hopsTo(match, lsa.forwarding, c.hopList), area: match.area, type: match.type === 'intra-area' ? 'intra-area' : 'inter-area' };
+  return {
+    cost: match.metric,
+    hops: hopsTo(match, lsa.forwarding, c.hopList),
+    area: match.area,
+    type: match.type === 'intra-area' ? 'intra-area' : 'inter-area',
+  };
 }
 
 function exitOf(lsa: ExternalLsa, area: number | undefined, internal: Table, c: ExternalContext): Exit | undefined {
@@ -146,4 +156,3 @@ export function addExternalRoutes(
     table.set(key, { ...first.route, hops, sources: exits.flatMap((e) => e.route.sources) });
   }
 }
-

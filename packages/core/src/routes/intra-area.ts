@@ -25,7 +25,19 @@ export function addIntraAreaRoutes(table: Table, tree: Tree, hopList: HopList): 
     // §16.1 (4): of two network-LSAs for one network the shorter path stays, at equal cost the larger link state id.
     if (old && (old.metric < d || (old.metric === d && (old.sources[0]?.id ?? 0) > id))) return;
     const hops = tree.hops[v] ?? [];
-    found.set(key, make(key, bits, lsa.length, d, hops, area, lsa, hops.some((h) => hopList.hops[h]?.address === undefined)));
+    found.set(
+      key,
+      make(
+        key,
+        bits,
+        lsa.length,
+        d,
+        hops,
+        area,
+        lsa,
+        hops.some((h) => hopList.hops[h]?.address === undefined),
+      ),
+    );
   });
   graph.routers.forEach((router, v) => {
     const base = tree.distance[v] ?? Infinity;
@@ -39,18 +51,32 @@ export function addIntraAreaRoutes(table: Table, tree: Tree, hopList: HopList): 
       if (old && old.metric < d) continue;
       const own = v === tree.root;
       const hops: HopSet = own && link.port ? [hopList.place(link.port, undefined)] : (tree.hops[v] ?? []);
-      if (old?.metric === d) found.set(key, { ...old, hops: joinHops(old.hops, hops), sources: [...old.sources, router], attached: old.attached || own });
+      if (old?.metric === d)
+        found.set(key, { ...old, hops: joinHops(old.hops, hops), sources: [...old.sources, router], attached: old.attached || own });
       else found.set(key, make(key, link.id, length, d, hops, area, router, own));
     }
   });
   for (const [key, route] of found) {
     const old = table.get(key);
     if (!old || route.metric < old.metric) table.set(key, route);
-    else if (route.metric === old.metric) table.set(key, { ...old, hops: joinHops(old.hops, route.hops), sources: [...old.sources, ...route.sources] });
+    else if (route.metric === old.metric)
+      table.set(key, { ...old, hops: joinHops(old.hops, route.hops), sources: [...old.sources, ...route.sources] });
   }
 }
 
 function make(key: number, bits: number, length: number, metric: number, hops: HopSet, area: number, source: Lsa, attached: boolean): Route {
-  return { key, bits, length, type: 'intra-area', metric, forwardMetric: undefined, tag: 0, hops, area, sources: [source], rule: 'RFC 2328 §16.1', attached };
+  return {
+    key,
+    bits,
+    length,
+    type: 'intra-area',
+    metric,
+    forwardMetric: undefined,
+    tag: 0,
+    hops,
+    area,
+    sources: [source],
+    rule: 'RFC 2328 §16.1',
+    attached,
+  };
 }
-

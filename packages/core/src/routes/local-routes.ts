@@ -31,7 +31,16 @@ export function directRoutes(design: Design, outage: Outage, routerIndex: number
       const key = prefixKey(bits, a.length);
       const hop = { iface: i.name, address: undefined };
       const old = out.get(key);
-      out.set(key, { key, bits, length: a.length, source: 'direct', preference: 0, nextHop: undefined, discard: false, hops: old ? [...old.hops, hop] : [hop] });
+      out.set(key, {
+        key,
+        bits,
+        length: a.length,
+        source: 'direct',
+        preference: 0,
+        nextHop: undefined,
+        discard: false,
+        hops: old ? [...old.hops, hop] : [hop],
+      });
     }
   });
   return [...out.values()];
@@ -49,7 +58,7 @@ const longest = (routes: Iterable<LocalRoute>, ip: Ipv4): LocalRoute | undefined
  */
 export function staticRoutes(router: Router, direct: readonly LocalRoute[], up: (iface: string) => boolean): LocalRoute[] {
   const valid = new Map<string, LocalRoute>();
-  for (let moved = true; moved; ) {
+  for (let moved = true; moved;) {
     moved = false;
     router.staticRoutes.forEach((s, n) => {
       if (valid.has(String(n))) return;

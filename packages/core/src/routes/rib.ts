@@ -17,7 +17,14 @@ export interface RibRoute extends Ipv4Prefix {
 
 const order: readonly RibRoute['source'][] = ['direct', 'static', 'ospf', 'ospf-discard', 'other'];
 
-const fromLocal = (r: LocalRoute): RibRoute => ({ key: r.key, bits: r.bits, length: r.length, source: r.source, preference: r.preference, hops: r.hops });
+const fromLocal = (r: LocalRoute): RibRoute => ({
+  key: r.key,
+  bits: r.bits,
+  length: r.length,
+  source: r.source,
+  preference: r.preference,
+  hops: r.hops,
+});
 
 /** Preference of an OSPF route in the router's own table. */
 export function preferenceOf(s: Speaker, r: Route): number {
@@ -50,8 +57,7 @@ function ospfOffers(routing: Routing, s: Speaker): RibRoute[] {
   };
   for (const [key, range] of routing.activeRanges(s, table))
     if (range.advertise) discard({ bits: Math.floor(key / 64), length: key % 64 }, s.instance.preference.inter);
-  for (const l of routing.externals(s))
-    if (l.speaker === s.index && l.reason === 'external-range') discard(l, s.instance.preference.external);
+  for (const l of routing.externals(s)) if (l.speaker === s.index && l.reason === 'external-range') discard(l, s.instance.preference.external);
   return out;
 }
 

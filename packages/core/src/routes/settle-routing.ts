@@ -104,10 +104,10 @@ export class Routing {
     for (let round = 0; round < bound; round++) {
       this.databases = areaDatabases(this.adjacencies, this.virtuals, (s, a) => this.bits(s, a));
       this.graphs = this.databases.map(areaGraph);
-      this.dbOf = this.speakers.map(() => new Map());
+      this.dbOf = this.speakers.map(() => new Map<number, AreaDatabase>());
       for (const db of this.databases) for (const s of db.speakers) this.dbOf[s]?.set(db.areaId, db);
       this.hopLists = this.speakers.map(() => new HopList());
-      this.trees = this.speakers.map(() => new Map());
+      this.trees = this.speakers.map(() => new Map<number, Tree>());
       const next = this.reachableVirtualLinks();
       const same = next.length === this.virtuals.length && next.every((v, i) => JSON.stringify(v) === JSON.stringify(this.virtuals[i]));
       if (same) break;
@@ -125,11 +125,19 @@ export class Routing {
         const mirror = peer && this.areaOf(peer, backbone).virtualLinks.find((l) => l.routerId === s.routerId && l.transitArea === link.transitArea);
         if (!peer || !mirror || link.transitArea === backbone || this.areaOf(s, link.transitArea).type !== 'normal') continue;
         if (link.hello !== mirror.hello || link.dead !== mirror.dead) continue;
-        if (!authenticationAccepts(link.authentication, mirror.authentication) || !authenticationAccepts(mirror.authentication, link.authentication)) continue;
+        if (!authenticationAccepts(link.authentication, mirror.authentication) || !authenticationAccepts(mirror.authentication, link.authentication))
+          continue;
         const there = this.pathThrough(s, peer, link.transitArea);
         const backAgain = this.pathThrough(peer, s, link.transitArea);
         if (there && backAgain)
-          out.push({ speaker: s.index, peer: peer.index, transitArea: link.transitArea, cost: there.cost, address: backAgain.far, peerAddress: there.far });
+          out.push({
+            speaker: s.index,
+            peer: peer.index,
+            transitArea: link.transitArea,
+            cost: there.cost,
+            address: backAgain.far,
+            peerAddress: there.far,
+          });
       }
     return out;
   }
@@ -145,7 +153,9 @@ export class Routing {
     const link = tree.graph.routers[v]?.links.find((l) => {
       if (before === undefined) return false;
       const router = tree.graph.routers[before];
-      return router ? l.kind === 'point-to-point' && l.id === router.adv : l.kind === 'transit' && l.id === tree.graph.networkIds[before - tree.graph.routers.length];
+      return router
+        ? l.kind === 'point-to-point' && l.id === router.adv
+        : l.kind === 'transit' && l.id === tree.graph.networkIds[before - tree.graph.routers.length];
     });
     return { cost, far: link?.data ?? peer.routerId };
   }
@@ -236,7 +246,12 @@ export class Routing {
       }
     }
     // Inside beats across areas (RFC 2328 §16.2 (6)).
-    for (const [id, list] of out) if (list.some((p) => p.type === 'intra-area')) out.set(id, list.filter((p) => p.type === 'intra-area'));
+    for (const [id, list] of out)
+      if (list.some((p) => p.type === 'intra-area'))
+        out.set(
+          id,
+          list.filter((p) => p.type === 'intra-area'),
+        );
     return out;
   }
 
@@ -250,12 +265,25 @@ export class Routing {
       for (const s of borders) {
         const table = this.internalTable(s);
         const boundary = [...this.boundary(s).values()].flatMap((ps) => preferredPath(ps, s.instance.rfc1583Compatible) ?? []);
-        const source = { speaker: s.index, routerId: s.routerId, instance: s.instance, policies: s.router.policies, table, hopList: this.hopList(s), boundary, areaOf: (a: number) => this.areaOf(s, a) };
+        const source = {
+          speaker: s.index,
+          routerId: s.routerId,
+          instance: s.instance,
+          policies: s.router.policies,
+          table,
+          hopList: this.hopList(s),
+          boundary,
+          areaOf: (a: number) => this.areaOf(s, a),
+        };
         const said: string[] = [];
         for (const a of this.areasOf(s)) {
           const db = this.database(s, a);
           if (!db) continue;
-          const lsas = summaryLsas(source, this.areaOf(s, a), this.virtuals.some((v) => v.speaker === s.index && v.transitArea === a));
+          const lsas = summaryLsas(
+            source,
+            this.areaOf(s, a),
+            this.virtuals.some((v) => v.speaker === s.index && v.transitArea === a),
+          );
           const per = written.get(db) ?? new Map<number, readonly SummaryLsa[]>();
           per.set(s.index, lsas);
           written.set(db, per);
@@ -332,7 +360,13 @@ export class Routing {
     const known = this.locals[s.index];
     if (known) return known;
     const direct = directRoutes(this.design, this.outage, s.routerIndex);
-    const up = (name: string): boolean => interfaceUp(this.design, this.outage, s.routerIndex, s.router.interfaces.findIndex((i) => i.name === name));
+    const up = (name: string): boolean =>
+      interfaceUp(
+        this.design,
+        this.outage,
+        s.routerIndex,
+        s.router.interfaces.findIndex((i) => i.name === name),
+      );
     const made = [...direct, ...staticRoutes(s.router, direct, up), ...otherRoutes(s, direct)];
     this.locals[s.index] = made;
     return made;
@@ -355,7 +389,10 @@ export class Routing {
   }
 
   private needsTable(s: Speaker): boolean {
-    return this.localRoutes(s).some((r) => r.source !== 'direct' && r.preference > Math.min(s.instance.preference.external, s.instance.preference.inter, s.instance.preference.intra));
+    return this.localRoutes(s).some(
+      (r) =>
+        r.source !== 'direct' && r.preference > Math.min(s.instance.preference.external, s.instance.preference.inter, s.instance.preference.intra),
+    );
   }
 
   /** Boundary routers announce, translators translate, until nothing moves; one router after the other, so that a tie breaks. */
@@ -377,7 +414,8 @@ export class Routing {
   }
 
   private externalWords(): string {
-    const word = (l: ExternalLsa): string => `${l.type} ${l.adv} ${l.bits}/${l.length} ${l.metric} ${l.metricType} ${l.forwarding} ${l.tag} ${String(l.propagate)}`;
+    const word = (l: ExternalLsa): string =>
+      `${l.type} ${l.adv} ${l.bits}/${l.length} ${l.metric} ${l.metricType} ${l.forwarding} ${l.tag} ${String(l.propagate)}`;
     return [...this.externalOf.values(), ...this.nssaOf.values()].flat().map(word).sort().join();
   }
 
@@ -388,8 +426,7 @@ export class Routing {
     const outside = this.areasOf(s).some((a) => this.areaOf(s, a).type === 'normal');
     const kept = (this.externalOf.get(s.index) ?? []).filter((l) => l.reason === 'translated');
     this.externalOf.set(s.index, outside ? [...externalLsas(s, items), ...kept] : []);
-    for (const a of this.areasOf(s))
-      if (this.areaOf(s, a).type === 'nssa') this.nssaOf.set(`${s.index}/${a}/own`, nssaLsas(s, a, items, border));
+    for (const a of this.areasOf(s)) if (this.areaOf(s, a).type === 'nssa') this.nssaOf.set(`${s.index}/${a}/own`, nssaLsas(s, a, items, border));
     this.refreshNssa();
   }
 
@@ -401,7 +438,20 @@ export class Routing {
       const old = this.nssaOf.get(`${s.index}/${a}/own`)?.some((l) => l.length === 0);
       if (!old)
         this.nssaOf.set(`${s.index}/${a}/default`, [
-          { type: 7, adv: s.routerId, id: 0, speaker: s.index, bits: 0, length: 0, metric: area.defaultCost, metricType: area.nssaDefaultType, forwarding: 0, tag: 0, propagate: false, reason: 'nssa-default' },
+          {
+            type: 7,
+            adv: s.routerId,
+            id: 0,
+            speaker: s.index,
+            bits: 0,
+            length: 0,
+            metric: area.defaultCost,
+            metricType: area.nssaDefaultType,
+            forwarding: 0,
+            tag: 0,
+            propagate: false,
+            reason: 'nssa-default',
+          },
         ]);
     }
     this.refreshNssa();
@@ -409,7 +459,11 @@ export class Routing {
 
   private refreshNssa(): void {
     for (const db of this.databases)
-      if (db.areaId !== backbone) db.nssa = db.speakers.flatMap((s) => [...(this.nssaOf.get(`${s}/${db.areaId}/own`) ?? []), ...(this.nssaOf.get(`${s}/${db.areaId}/default`) ?? [])]);
+      if (db.areaId !== backbone)
+        db.nssa = db.speakers.flatMap((s) => [
+          ...(this.nssaOf.get(`${s}/${db.areaId}/own`) ?? []),
+          ...(this.nssaOf.get(`${s}/${db.areaId}/default`) ?? []),
+        ]);
   }
 
   private translate(s: Speaker): void {
@@ -426,7 +480,9 @@ export class Routing {
     const was = this.translating.has(s.index);
     if (active) this.translating.add(s.index);
     else this.translating.delete(s.index);
-    const mine = (this.externalOf.get(s.index) ?? []).filter((l) => l.reason !== 'translated' && !(l.reason === 'external-range' && made.some((m) => m.bits === l.bits && m.length === l.length)));
+    const mine = (this.externalOf.get(s.index) ?? []).filter(
+      (l) => l.reason !== 'translated' && !(l.reason === 'external-range' && made.some((m) => m.bits === l.bits && m.length === l.length)),
+    );
     this.externalOf.set(s.index, [...mine, ...made.map((m): ExternalLsa => ({ ...m, reason: 'translated' }))]);
     if (was !== active) {
       // The boundary bit of its router-LSA moves, and with it the type 4 that others write about it.

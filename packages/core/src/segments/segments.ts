@@ -56,8 +56,7 @@ interface Flat {
 }
 
 /** True when two members of a segment reach each other directly. */
-export const membersReach = (s: Segment, a: number, b: number): boolean =>
-  s.reach === undefined || s.reach.has(a < b ? `${a}-${b}` : `${b}-${a}`);
+export const membersReach = (s: Segment, a: number, b: number): boolean => s.reach === undefined || s.reach.has(a < b ? `${a}-${b}` : `${b}-${a}`);
 
 /** Joins interfaces whose subnets overlap: a sweep over subnets in order of address, shortest first. */
 function joinBySubnet(flat: readonly Flat[], free: (n: number) => boolean, groups: Groups): void {
@@ -118,9 +117,7 @@ function joinByTopology(design: Design, links: readonly TopologyLink[], place: R
 }
 
 function pointToPointWritten(r: Router | undefined, name: string | undefined): boolean {
-  return (
-    r?.instances.some((o) => o.areas.some((a) => a.interfaces.some((i) => i.name === name && i.type === 'point-to-point'))) ?? false
-  );
+  return r?.instances.some((o) => o.areas.some((a) => a.interfaces.some((i) => i.name === name && i.type === 'point-to-point'))) ?? false;
 }
 
 /**
@@ -168,7 +165,8 @@ function makeSegment(design: Design, flat: readonly Flat[], ns: readonly number[
   for (const n of ns) {
     const f = flat[n];
     if (!f) continue;
-    for (const a of f.of.addresses) if (a.length < 32) subnets.set(`${networkOf(a.bits, a.length)}/${a.length}`, { bits: networkOf(a.bits, a.length), length: a.length });
+    for (const a of f.of.addresses)
+      if (a.length < 32) subnets.set(`${networkOf(a.bits, a.length)}/${a.length}`, { bits: networkOf(a.bits, a.length), length: a.length });
     pointToPoint ||= pointToPointWritten(design.routers[f.router], f.of.name);
   }
   const lanNode = ns.map((n) => topo.lan.get(n)).find((x) => x !== undefined);

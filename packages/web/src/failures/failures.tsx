@@ -26,7 +26,8 @@ function breakables(view: DesignView): Breakable[] {
 }
 
 /** Takes a word in or out of the list of failures. */
-const turn = (fail: readonly string[], word: string): void => void setFailures(fail.includes(word) ? fail.filter((f) => f !== word) : [...fail, word]);
+const turn = (fail: readonly string[], word: string): void =>
+  void setFailures(fail.includes(word) ? fail.filter((f) => f !== word) : [...fail, word]);
 
 /** Cut links and take routers down, and see what is lost. */
 export function Failures() {
@@ -95,13 +96,24 @@ function Chooser({ view, fail }: { readonly view: DesignView; readonly fail: rea
   return (
     <div className="flex min-h-0 w-52 shrink-0 flex-col border-r border-rule">
       <div className="px-3 pt-3 pb-2">
-        <input className="field w-full" placeholder="link or router" aria-label="Narrow what can fail" value={text} onChange={(e) => setText(e.target.value)} />
+        <input
+          className="field w-full"
+          placeholder="link or router"
+          aria-label="Narrow what can fail"
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+        />
       </div>
       <ul className="min-h-0 flex-1 overflow-y-auto pb-3" aria-label="What can fail">
         {shown.map((b) => (
           <li key={b.word}>
             <label className="flex cursor-pointer items-baseline gap-2 px-3 py-[3px] hover:bg-sheet">
-              <input type="checkbox" className="translate-y-[2px] accent-(--accent)" checked={fail.includes(b.word)} onChange={() => turn(fail, b.word)} />
+              <input
+                type="checkbox"
+                className="translate-y-[2px] accent-(--accent)"
+                checked={fail.includes(b.word)}
+                onChange={() => turn(fail, b.word)}
+              />
               <span className="min-w-0">
                 <span className="block truncate" title={b.name}>
                   {b.name}
@@ -123,7 +135,8 @@ function Nothing({ view }: { readonly view: DesignView }) {
       <p className="text-ink2">Click a link or a router on the map, or tick it in the list. Several at once are taken in that order.</p>
       <Section title="Up now">
         <p>
-          {count(view.pairs.filter((p) => p.kind === 'full').length, 'pair')} full, {count(view.routeCount, 'route')} in {count(view.routers.length, 'table')}.
+          {count(view.pairs.filter((p) => p.kind === 'full').length, 'pair')} full, {count(view.routeCount, 'route')} in{' '}
+          {count(view.routers.length, 'table')}.
         </p>
       </Section>
     </>
@@ -134,9 +147,16 @@ function Lost({ failure: f }: { readonly failure: FailureView }) {
   const affected = f.routers.filter((r) => !r.gone);
   return (
     <div data-testid="what-is-lost">
-      <h2 className="text-xl">{f.unreachable > 0 ? `${count(f.unreachablePrefixes.length, 'destination')} cut off somewhere` : f.lost + f.changed + f.gained > 0 ? 'Everything still reaches' : 'Nothing changes'}</h2>
+      <h2 className="text-xl">
+        {f.unreachable > 0
+          ? `${count(f.unreachablePrefixes.length, 'destination')} cut off somewhere`
+          : f.lost + f.changed + f.gained > 0
+            ? 'Everything still reaches'
+            : 'Nothing changes'}
+      </h2>
       <p className="text-ink2">
-        {count(f.lost, 'route')} lost, {f.changed} changed, {f.gained} gained in {count(affected.length, 'table')}; answered in {f.milliseconds < 10 ? f.milliseconds.toFixed(1) : Math.round(f.milliseconds)} ms.
+        {count(f.lost, 'route')} lost, {f.changed} changed, {f.gained} gained in {count(affected.length, 'table')}; answered in{' '}
+        {f.milliseconds < 10 ? f.milliseconds.toFixed(1) : Math.round(f.milliseconds)} ms.
       </p>
       {f.problems.map((p) => (
         <p key={p} className="mt-1 text-accent">
@@ -148,7 +168,8 @@ function Lost({ failure: f }: { readonly failure: FailureView }) {
           <ul>
             {f.unreachablePrefixes.slice(0, 40).map((u) => (
               <li key={u.prefix} className="border-b border-fine py-0.5">
-                <span className="font-mono text-[12.5px]">{u.prefix}</span> <span className="text-ink2">from {u.routers.length > 3 ? count(u.routers.length, 'router') : listWords(u.routers)}</span>
+                <span className="font-mono text-[12.5px]">{u.prefix}</span>{' '}
+                <span className="text-ink2">from {u.routers.length > 3 ? count(u.routers.length, 'router') : listWords(u.routers)}</span>
               </li>
             ))}
           </ul>
@@ -156,7 +177,10 @@ function Lost({ failure: f }: { readonly failure: FailureView }) {
       )}
       {f.vanished.length > 0 && (
         <Section title="Went down with it">
-          <p className="font-mono text-xs leading-relaxed">{f.vanished.slice(0, 12).join(', ')}{f.vanished.length > 12 ? `, and ${f.vanished.length - 12} more` : ''}</p>
+          <p className="font-mono text-xs leading-relaxed">
+            {f.vanished.slice(0, 12).join(', ')}
+            {f.vanished.length > 12 ? `, and ${f.vanished.length - 12} more` : ''}
+          </p>
         </Section>
       )}
       <Section title={`${count(f.neighborsLost.length, 'neighbour state')} lost`}>

@@ -17,7 +17,8 @@ import { goStage } from '../model/store';
 const screens = { layout: Layout, neighbours: Neighbours, routes: Routes, failures: Failures } as const;
 
 /** True where a key belongs to a field and not to the application. */
-const typing = (target: EventTarget | null): boolean => target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
+const typing = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
 
 function onKey(e: KeyboardEvent): void {
   const modified = e.ctrlKey || e.metaKey;

@@ -13,10 +13,14 @@ export function OutcomeDialog() {
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
         <Dialog.Content className="fixed top-16 left-1/2 z-50 flex max-h-[80vh] w-[720px] max-w-[92vw] -translate-x-1/2 flex-col rounded border border-rule bg-sheet p-5 shadow-lg">
-          <Dialog.Title className="text-xl">{kept ? 'Nothing could be imported' : `${count(outcome?.routers ?? 0, 'router')} imported, some things were left out`}</Dialog.Title>
+          <Dialog.Title className="text-xl">
+            {kept ? 'Nothing could be imported' : `${count(outcome?.routers ?? 0, 'router')} imported, some things were left out`}
+          </Dialog.Title>
           <Dialog.Description className="mt-1 text-ink2">
             {kept ? 'The open design is as it was.' : 'Everything readable is open now; the design before it is kept.'}{' '}
-            {outcome && outcome.problems.length === 0 && 'No router document was found in what you brought: a folder or archive must hold .json files.'}
+            {outcome &&
+              outcome.problems.length === 0 &&
+              'No router document was found in what you brought: a folder or archive must hold .json files.'}
           </Dialog.Description>
           <ul className="mt-3 min-h-0 overflow-y-auto border-t border-fine" aria-label="Problems">
             {outcome?.problems.slice(0, 200).map((p, i) => (

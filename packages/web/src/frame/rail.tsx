@@ -7,8 +7,36 @@ import { count } from '../parts/words';
 const names: Record<Stage, string> = { layout: 'Layout', neighbours: 'Neighbours', routes: 'Routes', failures: 'Failures' };
 
 /** Rules that are told at the Neighbours stage; all others at Layout, those of routes at Routes. */
-const neighbourRules = new Set(['area', 'area-type', 'hello-interval', 'dead-interval', 'mask', 'authentication', 'passive', 'disabled', 'mtu', 'network-type', 'no-static-neighbor', 'interface-not-in-ospf', 'key-missing', 'key-not-switched-on', 'duplicate-router-id', 'spoke-can-lead']);
-const routeRules = new Set(['range-not-at-border', 'range-empty', 'range-foreign', 'ranges-differ', 'default-missing', 'redistribution-in-stub', 'redistribution-without-policy', 'loopback-not-advertised', 'rfc1583-differs', 'unsettled']);
+const neighbourRules = new Set([
+  'area',
+  'area-type',
+  'hello-interval',
+  'dead-interval',
+  'mask',
+  'authentication',
+  'passive',
+  'disabled',
+  'mtu',
+  'network-type',
+  'no-static-neighbor',
+  'interface-not-in-ospf',
+  'key-missing',
+  'key-not-switched-on',
+  'duplicate-router-id',
+  'spoke-can-lead',
+]);
+const routeRules = new Set([
+  'range-not-at-border',
+  'range-empty',
+  'range-foreign',
+  'ranges-differ',
+  'default-missing',
+  'redistribution-in-stub',
+  'redistribution-without-policy',
+  'loopback-not-advertised',
+  'rfc1583-differs',
+  'unsettled',
+]);
 
 /** The stage at which a finding of a rule is worked on. */
 export const stageOfRule = (rule: string): Stage => (neighbourRules.has(rule) ? 'neighbours' : routeRules.has(rule) ? 'routes' : 'layout');

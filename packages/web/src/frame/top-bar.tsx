@@ -14,7 +14,11 @@ function save(name: string, content: BlobPart, type: string): void {
   setTimeout(() => URL.revokeObjectURL(url), 1000);
 }
 
-const fileName = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'campus';
+const fileName = (name: string): string =>
+  name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '') || 'campus';
 
 const item = 'cursor-pointer rounded px-3 py-1.5 outline-none data-[highlighted]:bg-paper';
 
@@ -47,10 +51,24 @@ function FileMenu() {
             ))}
             <DropdownMenu.Separator className="my-1 h-px bg-fine" />
             <DropdownMenu.Label className="heading px-3 pt-1.5 pb-0.5">Export</DropdownMenu.Label>
-            <DropdownMenu.Item className={item} onSelect={() => void workbench().exportZip().then((z) => save(`${fileName(name)}.zip`, z as BlobPart, 'application/zip'))}>
+            <DropdownMenu.Item
+              className={item}
+              onSelect={() =>
+                void workbench()
+                  .exportZip()
+                  .then((z) => save(`${fileName(name)}.zip`, z as BlobPart, 'application/zip'))
+              }
+            >
               Router documents as .zip
             </DropdownMenu.Item>
-            <DropdownMenu.Item className={item} onSelect={() => void workbench().exportCompass().then((t) => save(`${fileName(name)}.compass.json`, t, 'application/json'))}>
+            <DropdownMenu.Item
+              className={item}
+              onSelect={() =>
+                void workbench()
+                  .exportCompass()
+                  .then((t) => save(`${fileName(name)}.compass.json`, t, 'application/json'))
+              }
+            >
               Whole design as .compass.json
             </DropdownMenu.Item>
           </DropdownMenu.Content>
@@ -120,7 +138,13 @@ export function TopBar() {
       <button type="button" className="control" disabled={!back} title={back ? `Undo: ${back.title}` : 'Nothing to undo'} onClick={() => void undo()}>
         Undo
       </button>
-      <button type="button" className="control" disabled={!forward} title={forward ? `Redo: ${forward.title}` : 'Nothing to redo'} onClick={() => void redo()}>
+      <button
+        type="button"
+        className="control"
+        disabled={!forward}
+        title={forward ? `Redo: ${forward.title}` : 'Nothing to redo'}
+        onClick={() => void redo()}
+      >
         Redo
       </button>
       <ThemeControl />

@@ -26,7 +26,13 @@ export function Layout() {
         hint="Map of the campus. Tab to a router, then arrow keys move, plus and minus zoom, 0 fits."
       />
       <Panel label="What is chosen">
-        {chosenSegment ? <SegmentPanel view={view} segment={chosenSegment} /> : router !== undefined && view.routers.some((r) => r.name === router) ? <RouterPanel view={view} name={router} /> : <Overview view={view} />}
+        {chosenSegment ? (
+          <SegmentPanel view={view} segment={chosenSegment} />
+        ) : router !== undefined && view.routers.some((r) => r.name === router) ? (
+          <RouterPanel view={view} name={router} />
+        ) : (
+          <Overview view={view} />
+        )}
       </Panel>
     </div>
   );
@@ -41,7 +47,8 @@ function Overview({ view }: { readonly view: DesignView }) {
       {first && (
         <div className="mb-3 rounded border border-rule bg-paper p-3">
           <p>
-            This is Saltmarsh Point, a marine research station, before its review: follow the dashed links marked with letters, or start with the first error below and mend it in one click.
+            This is Saltmarsh Point, a marine research station, before its review: follow the dashed links marked with letters, or start with the
+            first error below and mend it in one click.
           </p>
           <p className="mt-1 text-ink2">To work on your own campus, drop its router documents anywhere on this page.</p>
           <button type="button" className="link mt-1 text-ink2" onClick={endFirstVisit}>
@@ -49,16 +56,21 @@ function Overview({ view }: { readonly view: DesignView }) {
           </button>
         </div>
       )}
-      <h2 className="text-xl">{view.findings.length === 0 ? 'Nothing stands in the way' : count(view.findings.length, 'thing to look at', 'things to look at')}</h2>
+      <h2 className="text-xl">
+        {view.findings.length === 0 ? 'Nothing stands in the way' : count(view.findings.length, 'thing to look at', 'things to look at')}
+      </h2>
       <p className="text-ink2">
-        {count(view.pairs.filter((p) => p.kind === 'full').length, 'pair')} of neighbours full, {trouble} in trouble, {view.pairs.filter((p) => p.kind === 'rests').length} at rest.
+        {count(view.pairs.filter((p) => p.kind === 'full').length, 'pair')} of neighbours full, {trouble} in trouble,{' '}
+        {view.pairs.filter((p) => p.kind === 'rests').length} at rest.
       </p>
       <div className="mt-2 border-t border-fine">
         {view.findings.map((f) => (
           <FindingCard key={f.id} finding={f} letter={letters.get(view.pairs.find((p) => p.finding === f.id)?.id ?? '')} />
         ))}
       </div>
-      {view.findings.length === 0 && <p className="mt-3">Choose a router or a link on the map, read any table under Routes, or cut something under Failures.</p>}
+      {view.findings.length === 0 && (
+        <p className="mt-3">Choose a router or a link on the map, read any table under Routes, or cut something under Failures.</p>
+      )}
     </>
   );
 }
@@ -75,7 +87,8 @@ function RouterPanel({ view, name }: { readonly view: DesignView; readonly name:
       <h2 className="text-xl">{r.name}</h2>
       {r.routerId !== null && (
         <p>
-          <span className="text-ink2">router id</span> <span className="font-mono">{r.routerId}</span> <span className="text-ink2">{r.routerIdFrom}</span>
+          <span className="text-ink2">router id</span> <span className="font-mono">{r.routerId}</span>{' '}
+          <span className="text-ink2">{r.routerIdFrom}</span>
         </p>
       )}
       <p className="text-ink2">

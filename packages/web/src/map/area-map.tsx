@@ -2,7 +2,7 @@
 
 import { select } from 'd3-selection';
 import { zoom, zoomIdentity, type ZoomBehavior } from 'd3-zoom';
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { useEffect, useMemo, useRef, type KeyboardEvent } from 'react';
 import type { DesignView, PairView, SegmentView } from '../model/view';
 import { areaName } from '../parts/words';
 import { plate, type Point } from './layout';
@@ -52,7 +52,9 @@ function lines(view: DesignView): Drawn[] {
     if (bar) {
       return s.members.flatMap((m) => {
         const p = routers[m.router];
-        return p ? [{ segment: s, from: p, to: { x: Math.max(bar.x - 40, Math.min(bar.x + 40, p.x)), y: bar.y }, pair: undefined, member: m.router }] : [];
+        return p
+          ? [{ segment: s, from: p, to: { x: Math.max(bar.x - 40, Math.min(bar.x + 40, p.x)), y: bar.y }, pair: undefined, member: m.router }]
+          : [];
       });
     }
     const [a, b] = s.members;
@@ -104,25 +106,23 @@ function useSheet(width: number, height: number) {
   const svg = useRef<SVGSVGElement>(null);
   const group = useRef<SVGGElement>(null);
   const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown> | undefined>(undefined);
-  const [scale, setScale] = useState(1);
   const fit = (): void => {
     const el = svg.current;
     if (!el || !behaviour.current) return;
     const { clientWidth: w, clientHeight: h } = el;
     const k = Math.min(w / width, h / height, 1.35);
-    select(el).call(behaviour.current.transform, zoomIdentity.translate((w - width * k) / 2, (h - height * k) / 2).scale(k));
+    behaviour.current.transform(select(el), zoomIdentity.translate((w - width * k) / 2, (h - height * k) / 2).scale(k));
   };
   const by = (k: number): void => {
-    if (svg.current && behaviour.current) select(svg.current).call(behaviour.current.scaleBy, k);
+    if (svg.current && behaviour.current) behaviour.current.scaleBy(select(svg.current), k);
   };
   useEffect(() => {
     const el = svg.current;
     if (!el) return;
     const b = zoom<SVGSVGElement, unknown>()
       .scaleExtent([0.12, 4])
-      .on('zoom', (e: { transform: { toString: () => string; k: number } }) => {
+      .on('zoom', (e: { transform: { toString: () => string } }) => {
         group.current?.setAttribute('transform', e.transform.toString());
-        setScale(e.transform.k);
       });
     behaviour.current = b;
     select(el).call(b).on('dblclick.zoom', null);
@@ -132,17 +132,17 @@ function useSheet(width: number, height: number) {
     return () => watch.disconnect();
     // eslint-disable-next-line react-hooks/exhaustive-deps -- a new sheet size is a new fit; fit reads only refs and these two
   }, [width, height]);
-  return { svg, group, fit, by, scale };
+  return { svg, group, fit, by };
 }
 
 /** The chart: areas as ground, routers as plates, links and LANs between them. */
 export function AreaMap(props: AreaMapProps) {
   const { view, router, segment, onRouter, onSegment, goneRouters, downPairs, marks } = props;
   const { layout } = view;
-  const sheet = useSheet(layout.width, layout.height);
+  const { svg, group, fit, by } = useSheet(layout.width, layout.height);
   const drawn = useMemo(() => lines(view), [view]);
   const trouble = useMemo(() => troubleLetters(view), [view]);
-  const focus = (name: string): void => sheet.svg.current?.querySelector<SVGGElement>(`[data-router="${CSS.escape(name)}"]`)?.focus();
+  const focus = (name: string): void => svg.current?.querySelector<SVGGElement>(`[data-router="${CSS.escape(name)}"]`)?.focus();
   const onKey = (e: KeyboardEvent, name: string): void => {
     if (e.key.startsWith('Arrow')) {
       const next = neighbourInDirection(layout.routers, name, e.key);
@@ -155,16 +155,16 @@ export function AreaMap(props: AreaMapProps) {
       e.preventDefault();
       onRouter(name);
     } else if (e.key === 'Escape') props.onNothing?.();
-    else if (e.key === '+' || e.key === '=') sheet.by(1.25);
-    else if (e.key === '-') sheet.by(0.8);
-    else if (e.key === '0') sheet.fit();
+    else if (e.key === '+' || e.key === '=') by(1.25);
+    else if (e.key === '-') by(0.8);
+    else if (e.key === '0') fit();
   };
   const tabStop = router !== undefined && layout.routers[router] ? router : Object.keys(layout.routers)[0];
   return (
     <div className="relative min-h-0 flex-1 overflow-hidden bg-water">
-      <svg ref={sheet.svg} className="h-full w-full touch-none" role="group" aria-label={props.hint} onClick={() => props.onNothing?.()}>
+      <svg ref={svg} className="h-full w-full touch-none" role="group" aria-label={props.hint} onClick={() => props.onNothing?.()}>
         <Graticule />
-        <g ref={sheet.group}>
+        <g ref={group}>
           {layout.grounds.map((g) => {
             const t = tint(view, g.area);
             return (
@@ -175,7 +175,16 @@ export function AreaMap(props: AreaMapProps) {
             );
           })}
           {drawn.map((d) => (
-            <Line key={`${d.segment.index} ${d.member ?? ''}`} d={d} chosen={segment === d.segment.index} letter={trouble.get(d.pair?.id ?? '')} down={downPairs} gone={goneRouters} view={view} onSegment={onSegment} />
+            <Line
+              key={`${d.segment.index} ${d.member ?? ''}`}
+              d={d}
+              chosen={segment === d.segment.index}
+              letter={trouble.get(d.pair?.id ?? '')}
+              down={downPairs}
+              gone={goneRouters}
+              view={view}
+              onSegment={onSegment}
+            />
           ))}
           {view.segments.map((s) => {
             const bar = layout.lans[s.index];
@@ -220,13 +229,13 @@ export function AreaMap(props: AreaMapProps) {
         </g>
       </svg>
       <div className="absolute right-3 bottom-3 flex gap-1">
-        <button type="button" className="control" aria-label="Zoom in" onClick={() => sheet.by(1.25)}>
+        <button type="button" className="control" aria-label="Zoom in" onClick={() => by(1.25)}>
           +
         </button>
-        <button type="button" className="control" aria-label="Zoom out" onClick={() => sheet.by(0.8)}>
+        <button type="button" className="control" aria-label="Zoom out" onClick={() => by(0.8)}>
           −
         </button>
-        <button type="button" className="control" onClick={sheet.fit}>
+        <button type="button" className="control" onClick={fit}>
           Fit
         </button>
       </div>
@@ -266,17 +275,33 @@ function Line({ d, chosen, letter, down, gone, view, onSegment }: LineProps) {
   const mid = { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
   const lost = d.pair
     ? (down?.has(d.pair.id) ?? false)
-    : (gone?.has(d.member ?? '') ?? false) || (view.pairs.some((p) => p.segment === d.segment.index) && view.pairs.filter((p) => p.segment === d.segment.index && (p.a.router === d.member || p.b.router === d.member) && p.kind !== 'trouble').every((p) => down?.has(p.id)) && (down?.size ?? 0) > 0);
+    : (gone?.has(d.member ?? '') ?? false) ||
+      (view.pairs.some((p) => p.segment === d.segment.index) &&
+        view.pairs
+          .filter((p) => p.segment === d.segment.index && (p.a.router === d.member || p.b.router === d.member) && p.kind !== 'trouble')
+          .every((p) => down?.has(p.id)) &&
+        (down?.size ?? 0) > 0);
   const apart = letter !== undefined;
   const cost = d.member === undefined ? costLabel(d.segment) : '';
   const loud = apart || lost || chosen;
   const words = `${d.segment.kind === 'lan' ? 'LAN' : 'link'} ${d.segment.members.map((m) => m.router).join(' to ')}, ${d.pair?.word ?? ''}${cost ? `, cost ${cost}` : ''}`;
   const half = cost.length * 3.6 + 5;
   return (
-    <g className="cursor-pointer" onClick={(e) => (e.stopPropagation(), onSegment(d.segment.index))} data-segment={d.segment.index}>
+    <g className="cursor-pointer" onClick={(e) => {
+        e.stopPropagation();
+        onSegment(d.segment.index);
+      }} data-segment={d.segment.index}>
       <title>{words}</title>
       <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke="transparent" strokeWidth={14} />
-      <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke={loud ? 'var(--accent)' : 'var(--ink-2)'} strokeWidth={chosen ? 2.6 : apart || lost ? 1.8 : 1.1} strokeDasharray={apart || lost ? '6 5' : undefined} />
+      <line
+        x1={a.x}
+        y1={a.y}
+        x2={b.x}
+        y2={b.y}
+        stroke={loud ? 'var(--accent)' : 'var(--ink-2)'}
+        strokeWidth={chosen ? 2.6 : apart || lost ? 1.8 : 1.1}
+        strokeDasharray={apart || lost ? '6 5' : undefined}
+      />
       {lost && (
         <g stroke="var(--accent)" strokeWidth={2.2}>
           <line x1={mid.x - 6} y1={mid.y - 6} x2={mid.x + 6} y2={mid.y + 6} />
@@ -285,7 +310,15 @@ function Line({ d, chosen, letter, down, gone, view, onSegment }: LineProps) {
       )}
       {!lost && apart && (
         <g>
-          <rect x={mid.x - 8.5} y={mid.y - 8.5} width={17} height={17} transform={`rotate(45 ${mid.x} ${mid.y})`} fill="var(--accent-ground)" stroke="var(--accent)" />
+          <rect
+            x={mid.x - 8.5}
+            y={mid.y - 8.5}
+            width={17}
+            height={17}
+            transform={`rotate(45 ${mid.x} ${mid.y})`}
+            fill="var(--accent-ground)"
+            stroke="var(--accent)"
+          />
           <text x={mid.x} y={mid.y + 4} textAnchor="middle" fontSize={11.5} fontWeight={600} fill="var(--accent)">
             {letter}
           </text>
@@ -303,14 +336,37 @@ function Line({ d, chosen, letter, down, gone, view, onSegment }: LineProps) {
   );
 }
 
-function LanBar({ s, at, chosen, onSegment }: { readonly s: SegmentView; readonly at: Point; readonly chosen: boolean; readonly onSegment: (i: number) => void }) {
+function LanBar({
+  s,
+  at,
+  chosen,
+  onSegment,
+}: {
+  readonly s: SegmentView;
+  readonly at: Point;
+  readonly chosen: boolean;
+  readonly onSegment: (i: number) => void;
+}) {
   const name = s.members[0]?.iface ?? 'LAN';
   const dr = s.members.find((m) => m.leads === 'DR')?.router;
   return (
-    <g className="cursor-pointer" onClick={(e) => (e.stopPropagation(), onSegment(s.index))} data-segment={s.index}>
+    <g className="cursor-pointer" onClick={(e) => {
+        e.stopPropagation();
+        onSegment(s.index);
+      }} data-segment={s.index}>
       <title>{`LAN ${s.subnets.join(', ')}${dr ? `, designated router ${dr}` : ''}`}</title>
       <rect x={at.x - 48} y={at.y - 3} width={96} height={6} fill={chosen ? 'var(--accent)' : 'var(--ink)'} />
-      <text x={at.x} y={at.y + 17} textAnchor="middle" fontSize={11.5} fill="var(--ink-2)" stroke="var(--sheet)" strokeWidth={3} strokeOpacity={0.75} paintOrder="stroke">
+      <text
+        x={at.x}
+        y={at.y + 17}
+        textAnchor="middle"
+        fontSize={11.5}
+        fill="var(--ink-2)"
+        stroke="var(--sheet)"
+        strokeWidth={3}
+        strokeOpacity={0.75}
+        paintOrder="stroke"
+      >
         {name}
         {dr ? ` · DR ${dr}` : ''}
       </text>
@@ -342,17 +398,50 @@ function Plate({ name, at, border, says, chosen, gone, mark, tabIndex, onPick, o
       tabIndex={tabIndex}
       data-router={name}
       className="cursor-pointer outline-offset-4"
-      onClick={(e) => (e.stopPropagation(), onPick())}
+      onClick={(e) => {
+        e.stopPropagation();
+        onPick();
+      }}
       onKeyDown={onKey}
     >
-      {border && <rect x={x - 3} y={y - 3} width={w + 6} height={h + 6} rx={3} fill="var(--sheet)" stroke={chosen ? 'var(--accent)' : 'var(--ink)'} strokeWidth={1.2} />}
-      <rect x={x} y={y} width={w} height={h} rx={2} fill={gone ? 'url(#hatch)' : chosen ? 'var(--accent-ground)' : 'var(--sheet)'} stroke={chosen ? 'var(--accent)' : 'var(--ink)'} strokeWidth={chosen ? 2 : 1} strokeDasharray={gone ? '5 4' : undefined} />
+      {border && (
+        <rect
+          x={x - 3}
+          y={y - 3}
+          width={w + 6}
+          height={h + 6}
+          rx={3}
+          fill="var(--sheet)"
+          stroke={chosen ? 'var(--accent)' : 'var(--ink)'}
+          strokeWidth={1.2}
+        />
+      )}
+      <rect
+        x={x}
+        y={y}
+        width={w}
+        height={h}
+        rx={2}
+        fill={gone ? 'url(#hatch)' : chosen ? 'var(--accent-ground)' : 'var(--sheet)'}
+        stroke={chosen ? 'var(--accent)' : 'var(--ink)'}
+        strokeWidth={chosen ? 2 : 1}
+        strokeDasharray={gone ? '5 4' : undefined}
+      />
       {gone && <rect x={at.x - name.length * 3.6} y={y + 3} width={name.length * 7.2} height={h - 6} fill="var(--sheet)" />}
       <text x={at.x} y={at.y + 4.5} textAnchor="middle" fontSize={12.5} fontWeight={600} fill="var(--ink)">
         {name}
       </text>
       {mark && (
-        <text x={at.x} y={at.y + h / 2 + 15} textAnchor="middle" fontSize={11.5} fill="var(--accent)" stroke="var(--sheet)" strokeWidth={3} paintOrder="stroke">
+        <text
+          x={at.x}
+          y={at.y + h / 2 + 15}
+          textAnchor="middle"
+          fontSize={11.5}
+          fill="var(--accent)"
+          stroke="var(--sheet)"
+          strokeWidth={3}
+          paintOrder="stroke"
+        >
           {mark}
         </text>
       )}

@@ -50,9 +50,8 @@ function depths(start: readonly string[], inside: ReadonlySet<string>, neighbour
         out.set(n, (out.get(at) ?? 0) + 1);
         queue.push(n);
       }
-  let deepest = Math.max(0, ...out.values());
+  const deepest = Math.max(0, ...out.values());
   for (const n of inside) if (!out.has(n)) out.set(n, Math.max(1, deepest));
-  deepest = 0;
   return out;
 }
 
@@ -138,7 +137,9 @@ const mean = (values: readonly number[]): number => (values.length === 0 ? 0 : v
 
 /** Areas around the backbone: their border routers, then rows by distance from these. */
 function sectors(input: LayoutInput, neighbours: ReadonlyMap<string, readonly string[]>): Sector[] {
-  const areas = [...new Set(input.routers.flatMap((r) => r.areas))].filter((a) => a !== backbone).sort((a, b) => a.localeCompare(b, 'en', { numeric: true }));
+  const areas = [...new Set(input.routers.flatMap((r) => r.areas))]
+    .filter((a) => a !== backbone)
+    .sort((a, b) => a.localeCompare(b, 'en', { numeric: true }));
   const placed = new Set<string>();
   return areas.map((area) => {
     const inArea = input.routers.filter((r) => r.areas.includes(area));
@@ -166,14 +167,14 @@ function order(row: readonly string[], angleOf: ReadonlyMap<string, number>, nei
 /** Moves plates apart until none touches another; those on the coast stay. */
 function separate(nodes: readonly Node[], rounds = 200): void {
   for (let n = 0; n < rounds; n++) {
-    let moved = false;
+    let moves = 0;
     nodes.forEach((a, i) => {
       for (const b of nodes.slice(i + 1)) {
         const dx = b.x - a.x;
         const dy = b.y - a.y;
         const [ox, oy] = [room.x + (a.wide || b.wide ? 18 : 0) - Math.abs(dx), room.y - Math.abs(dy)];
         if (ox <= 0 || oy <= 0 || (a.fixed && b.fixed)) continue;
-        moved = true;
+        moves++;
         const share = a.fixed ? [0, 1] : b.fixed ? [1, 0] : [0.5, 0.5];
         if (ox / room.x < oy / room.y) {
           const s = (dx < 0 ? -1 : 1) * ox;
@@ -186,7 +187,7 @@ function separate(nodes: readonly Node[], rounds = 200): void {
         }
       }
     });
-    if (!moved) return;
+    if (moves === 0) return;
   }
 }
 
@@ -244,7 +245,14 @@ function placeInner(
   angleOf: Map<string, number>,
   radius: number,
 ): void {
-  rest.forEach((n, i) => nodes.set(n, { id: n, x: Math.cos((i / rest.length) * 2 * Math.PI) * radius * 0.35, y: Math.sin((i / rest.length) * 2 * Math.PI) * radius * 0.35, fixed: false }));
+  rest.forEach((n, i) =>
+    nodes.set(n, {
+      id: n,
+      x: Math.cos((i / rest.length) * 2 * Math.PI) * radius * 0.35,
+      y: Math.sin((i / rest.length) * 2 * Math.PI) * radius * 0.35,
+      fixed: false,
+    }),
+  );
   const reach = radius * 0.62;
   for (let round = 0; round < 60; round++)
     for (const n of rest) {
@@ -312,7 +320,9 @@ function frame(
   if (alone.length > 0) maxY += 60 + Math.floor(alone.length / 8) * room.y;
   const centre = { x: -minX, y: -minY };
   const lanPoints = (area: string): Point[] =>
-    [...lanKeys].filter(([, ms]) => ms.every((m) => input.routers.find((r) => r.name === m)?.areas.includes(area))).flatMap(([k]) => lans[Number(k.slice(4))] ?? []);
+    [...lanKeys]
+      .filter(([, ms]) => ms.every((m) => input.routers.find((r) => r.name === m)?.areas.includes(area)))
+      .flatMap(([k]) => lans[Number(k.slice(4))] ?? []);
   const grounds: AreaGround[] = [];
   const footingsOf = (area: string): Footing[] => [
     ...input.routers.flatMap((r): Footing[] => {

@@ -120,7 +120,8 @@ export async function importFiles(files: readonly File[]): Promise<void> {
   set({ working: `Reading ${files.length === 1 ? (files[0]?.name ?? 'a file') : `${files.length} files`}`, outcome: undefined });
   try {
     const read: InputFile[] = [];
-    for (const f of files) read.push({ name: f.webkitRelativePath || f.name, content: f.size > 600 * 1024 * 1024 ? '' : new Uint8Array(await f.arrayBuffer()) });
+    for (const f of files)
+      read.push({ name: f.webkitRelativePath || f.name, content: f.size > 600 * 1024 * 1024 ? '' : new Uint8Array(await f.arrayBuffer()) });
     const single = files.length === 1 ? files[0]?.name.replace(/(\.compass)?\.(json|zip)$/i, '') : undefined;
     const folder = files[0]?.webkitRelativePath.split('/')[0];
     const outcome = await workbench().readFiles(read, single ?? (folder === undefined || folder === '' ? 'Imported campus' : folder));

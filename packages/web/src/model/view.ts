@@ -46,7 +46,13 @@ export interface SegmentView {
   readonly kind: 'cable' | 'lan';
   readonly subnets: readonly string[];
   readonly area: string | null;
-  readonly members: readonly { readonly router: string; readonly iface: string; readonly address: string; readonly cost: number | null; readonly leads: 'DR' | 'BDR' | '' }[];
+  readonly members: readonly {
+    readonly router: string;
+    readonly iface: string;
+    readonly address: string;
+    readonly cost: number | null;
+    readonly leads: 'DR' | 'BDR' | '';
+  }[];
   /** Failure word that takes the cable or LAN down. */
   readonly fail: string;
 }
@@ -102,8 +108,21 @@ export interface ChangeSummary {
 export interface FailureView {
   readonly fail: readonly string[];
   readonly problems: readonly string[];
-  readonly neighborsLost: readonly { readonly router: string; readonly iface: string; readonly peer: string; readonly before: string; readonly after: string }[];
-  readonly routers: readonly { readonly router: string; readonly gone: boolean; readonly lost: number; readonly gained: number; readonly changed: number; readonly unreachable: number }[];
+  readonly neighborsLost: readonly {
+    readonly router: string;
+    readonly iface: string;
+    readonly peer: string;
+    readonly before: string;
+    readonly after: string;
+  }[];
+  readonly routers: readonly {
+    readonly router: string;
+    readonly gone: boolean;
+    readonly lost: number;
+    readonly gained: number;
+    readonly changed: number;
+    readonly unreachable: number;
+  }[];
   readonly lost: number;
   readonly gained: number;
   readonly changed: number;

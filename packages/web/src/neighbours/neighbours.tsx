@@ -27,9 +27,20 @@ export function Neighbours() {
   if (!view) return null;
   const letters = troubleLetters(view);
   const takes = (p: PairView, f: Filter): boolean => f === 'all' || p.kind === f || (f === 'trouble' && p.kind === 'down');
-  const named = (p: PairView): boolean => `${p.a.router} ${p.b.router} ${p.a.iface} ${p.b.iface} ${p.area} ${p.a.address} ${p.b.address}`.toLowerCase().includes(text.toLowerCase());
-  const pairs = view.pairs.filter((p) => takes(p, filter) && named(p)).sort((a, b) => rank[a.kind] - rank[b.kind] || (letters.get(a.id) ?? '').localeCompare(letters.get(b.id) ?? '') || a.id.localeCompare(b.id, 'en', { numeric: true }));
-  const open = pairs.find((p) => p.id === chosen) ?? (router === undefined ? undefined : pairs.find((p) => p.kind === 'trouble' && (p.a.router === router || p.b.router === router))) ?? pairs.find((p) => p.kind === 'trouble');
+  const named = (p: PairView): boolean =>
+    `${p.a.router} ${p.b.router} ${p.a.iface} ${p.b.iface} ${p.area} ${p.a.address} ${p.b.address}`.toLowerCase().includes(text.toLowerCase());
+  const pairs = view.pairs
+    .filter((p) => takes(p, filter) && named(p))
+    .sort(
+      (a, b) =>
+        rank[a.kind] - rank[b.kind] ||
+        (letters.get(a.id) ?? '').localeCompare(letters.get(b.id) ?? '') ||
+        a.id.localeCompare(b.id, 'en', { numeric: true }),
+    );
+  const open =
+    pairs.find((p) => p.id === chosen) ??
+    (router === undefined ? undefined : pairs.find((p) => p.kind === 'trouble' && (p.a.router === router || p.b.router === router))) ??
+    pairs.find((p) => p.kind === 'trouble');
   return (
     <div className="flex min-h-0 flex-1">
       <div className="flex min-w-0 flex-1 flex-col">
@@ -38,7 +49,13 @@ export function Neighbours() {
           <span className="text-ink2">
             {count(view.pairs.length, 'pair')} on {count(view.segments.length, 'segment')}
           </span>
-          <input className="field ml-auto w-40" placeholder="router, interface, area" aria-label="Narrow the pairs" value={text} onChange={(e) => setText(e.target.value)} />
+          <input
+            className="field ml-auto w-40"
+            placeholder="router, interface, area"
+            aria-label="Narrow the pairs"
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />
           <span className="flex gap-1" role="group" aria-label="Which pairs">
             {filters.map((f) => (
               <button key={f} type="button" className="control" aria-pressed={filter === f} onClick={() => setFilter(f)}>
@@ -64,7 +81,11 @@ export function Neighbours() {
 function Empty({ view, filter }: { readonly view: DesignView; readonly filter: Filter }) {
   return (
     <p className="rounded border border-rule bg-sheet p-4 text-ink2">
-      {view.pairs.length === 0 ? 'No two routers share a wire yet. Open a campus with at least two routers on one subnet.' : filter === 'trouble' ? 'Every pair rests where it should.' : 'No pair fits what you typed.'}
+      {view.pairs.length === 0
+        ? 'No two routers share a wire yet. Open a campus with at least two routers on one subnet.'
+        : filter === 'trouble'
+          ? 'Every pair rests where it should.'
+          : 'No pair fits what you typed.'}
     </p>
   );
 }
@@ -79,7 +100,12 @@ function PairPage({ pair: p, view, open }: { readonly pair: PairView; readonly v
   }, [chosen]);
   return (
     <li ref={self} className={`rounded border bg-sheet ${open ? 'border-ink3' : 'border-rule'}`} data-pair={p.id}>
-      <button type="button" aria-expanded={open} onClick={() => go({ pair: p.id })} className="grid w-full grid-cols-[1fr_190px_1fr] items-center gap-3 px-4 py-1.5">
+      <button
+        type="button"
+        aria-expanded={open}
+        onClick={() => go({ pair: p.id })}
+        className="grid w-full grid-cols-[1fr_190px_1fr] items-center gap-3 px-4 py-1.5"
+      >
         <Side side={p.a} align="right" />
         <span className="text-center">
           <Tag kind={p.kind}>
@@ -111,7 +137,9 @@ function Side({ side, align }: { readonly side: PairView['a']; readonly align: '
 function Facing({ pair: p, finding }: { readonly pair: PairView; readonly finding: Finding | undefined }) {
   return (
     <div className="border-t border-fine pb-2">
-      <p className="px-4 py-2 text-center">{finding ? <strong className="font-semibold">{finding.message}</strong> : `${p.a.router} ${p.a.words}; ${p.b.router} ${p.b.words}.`}</p>
+      <p className="px-4 py-2 text-center">
+        {finding ? <strong className="font-semibold">{finding.message}</strong> : `${p.a.router} ${p.a.words}; ${p.b.router} ${p.b.words}.`}
+      </p>
       <table className="w-full">
         <caption className="sr-only">
           Parameters of {p.a.router} and {p.b.router} side by side
@@ -126,14 +154,18 @@ function Facing({ pair: p, finding }: { readonly pair: PairView; readonly findin
         <tbody>
           {p.values.map((v) => {
             const apart = v.match === 'apart';
-            const cell = (written: boolean): string => `py-[3px] font-mono text-[12.5px] ${apart ? 'font-semibold text-accent' : written ? '' : 'text-ink3'}`;
+            const cell = (written: boolean): string =>
+              `py-[3px] font-mono text-[12.5px] ${apart ? 'font-semibold text-accent' : written ? '' : 'text-ink3'}`;
             return (
               <tr key={v.id} className={`border-t border-fine ${apart ? 'bg-accentground' : ''}`}>
                 <td className={`${cell(v.aWritten)} w-[calc(50%-76px)] pr-4 text-right`}>
                   {v.a}
                   {!v.aWritten && <span className="sr-only"> (default)</span>}
                 </td>
-                <th scope="row" className={`text-center font-normal whitespace-nowrap ${apart ? 'font-semibold text-accent shadow-[inset_2px_0_var(--accent),inset_-2px_0_var(--accent)]' : 'text-ink2'}`}>
+                <th
+                  scope="row"
+                  className={`text-center font-normal whitespace-nowrap ${apart ? 'font-semibold text-accent shadow-[inset_2px_0_var(--accent),inset_-2px_0_var(--accent)]' : 'text-ink2'}`}
+                >
                   {apart ? '≠ ' : ''}
                   {v.name}
                   {v.match === 'differs' && <span className="text-caution"> differs</span>}
@@ -161,7 +193,13 @@ function Facing({ pair: p, finding }: { readonly pair: PairView; readonly findin
               {finding.repairs
                 .filter((r) => r.router === side.router)
                 .map((r, i) => (
-                  <button key={r.title} type="button" className="control" data-main={finding.repairs[0] === r && i === 0 ? '' : undefined} onClick={() => void makeChange(r.title, r.edits)}>
+                  <button
+                    key={r.title}
+                    type="button"
+                    className="control"
+                    data-main={finding.repairs[0] === r && i === 0 ? '' : undefined}
+                    onClick={() => void makeChange(r.title, r.edits)}
+                  >
                     {r.title}
                   </button>
                 ))}
@@ -181,7 +219,18 @@ function PairPanel({ view, pair: p }: { readonly view: DesignView; readonly pair
         pair on <span className="font-mono">{view.segments.find((s) => s.index === p.segment)?.subnets.join(', ')}</span>
       </p>
       <h2 className="text-xl">
-        {p.a.router} and {p.b.router} {p.kind === 'full' ? 'are full neighbours' : p.kind === 'rests' ? 'rest as they should' : p.kind === 'down' ? 'are down' : p.word.startsWith('stuck') ? 'are stuck' : p.word.startsWith('full') ? 'reach Full for nothing' : 'stay apart'}
+        {p.a.router} and {p.b.router}{' '}
+        {p.kind === 'full'
+          ? 'are full neighbours'
+          : p.kind === 'rests'
+            ? 'rest as they should'
+            : p.kind === 'down'
+              ? 'are down'
+              : p.word.startsWith('stuck')
+                ? 'are stuck'
+                : p.word.startsWith('full')
+                  ? 'reach Full for nothing'
+                  : 'stay apart'}
       </h2>
       {finding ? (
         <>

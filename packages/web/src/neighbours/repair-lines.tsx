@@ -24,7 +24,11 @@ export function RepairLines({ repair }: { readonly repair: Repair }) {
           );
         })}
       </pre>
-      <button type="button" className="block w-full border-t border-rule px-3 py-1.5 text-left font-semibold hover:bg-paper" onClick={() => void makeChange(repair.title, repair.edits)}>
+      <button
+        type="button"
+        className="block w-full border-t border-rule px-3 py-1.5 text-left font-semibold hover:bg-paper"
+        onClick={() => void makeChange(repair.title, repair.edits)}
+      >
         {repair.title}
       </button>
     </div>

@@ -14,7 +14,10 @@ type Column = (typeof columns)[number]['id'];
 
 /** True when a row has the text in its prefix, type, area, next hop or change. */
 export const rowHas = (r: RouteRow, text: string): boolean =>
-  text === '' || `${r.prefix} ${r.type} ${r.area} ${r.change} ${r.hops.map((h) => `${h.iface} ${h.address} ${h.router}`).join(' ')}`.toLowerCase().includes(text.toLowerCase());
+  text === '' ||
+  `${r.prefix} ${r.type} ${r.area} ${r.change} ${r.hops.map((h) => `${h.iface} ${h.address} ${h.router}`).join(' ')}`
+    .toLowerCase()
+    .includes(text.toLowerCase());
 
 /** Rows in the order of a column; equal ones by prefix. */
 export function sortRows(rows: readonly RouteRow[], by: Column, down: boolean): RouteRow[] {
@@ -27,16 +30,41 @@ export function sortRows(rows: readonly RouteRow[], by: Column, down: boolean): 
   });
 }
 
-const hopText = (r: RouteRow): string => (r.hops.length === 0 ? (r.change === 'lost' ? 'lost' : 'dropped here') : r.hops.map((h) => (h.router === '' ? `attached, ${h.iface}` : `${h.router} (${h.address})`)).join(', '));
+const hopText = (r: RouteRow): string =>
+  r.hops.length === 0
+    ? r.change === 'lost'
+      ? 'lost'
+      : 'dropped here'
+    : r.hops.map((h) => (h.router === '' ? `attached, ${h.iface}` : `${h.router} (${h.address})`)).join(', ');
 
 const changeColour = { '': '', lost: 'text-accent', gained: 'text-settled', changed: 'text-caution' } as const;
 
 /** A route table: sorted, filtered, copied as text, fast at any length. */
-export function RouteTable({ rows, label, chosen, onRow, compared }: { readonly rows: readonly RouteRow[]; readonly label: string; readonly chosen: number | undefined; readonly onRow: (key: number) => void; readonly compared: boolean }) {
+export function RouteTable({
+  rows,
+  label,
+  chosen,
+  onRow,
+  compared,
+}: {
+  readonly rows: readonly RouteRow[];
+  readonly label: string;
+  readonly chosen: number | undefined;
+  readonly onRow: (key: number) => void;
+  readonly compared: boolean;
+}) {
   const [text, setText] = useState('');
   const [sort, setSort] = useState<{ by: Column; down: boolean }>({ by: 'prefix', down: false });
   const [onlyChanged, setOnlyChanged] = useState(false);
-  const shown = useMemo(() => sortRows(rows.filter((r) => rowHas(r, text) && (!compared || !onlyChanged || r.change !== '')), sort.by, sort.down), [rows, text, sort, compared, onlyChanged]);
+  const shown = useMemo(
+    () =>
+      sortRows(
+        rows.filter((r) => rowHas(r, text) && (!compared || !onlyChanged || r.change !== '')),
+        sort.by,
+        sort.down,
+      ),
+    [rows, text, sort, compared, onlyChanged],
+  );
   const box = useRef<HTMLDivElement>(null);
   // eslint-disable-next-line react-hooks/incompatible-library -- the list is not memoised on purpose
   const list = useVirtualizer({ count: shown.length, getScrollElement: () => box.current, estimateSize: () => 26, overscan: 12 });
@@ -48,23 +76,37 @@ export function RouteTable({ rows, label, chosen, onRow, compared }: { readonly 
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="flex items-center gap-2 pb-2">
-        <input className="field w-56" placeholder="prefix, type, next hop" aria-label="Narrow the routes" value={text} onChange={(e) => setText(e.target.value)} />
+        <input
+          className="field w-56"
+          placeholder="prefix, type, next hop"
+          aria-label="Narrow the routes"
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+        />
         {compared && (
           <button type="button" className="control" aria-pressed={onlyChanged} onClick={() => setOnlyChanged(!onlyChanged)}>
             Only what changed
           </button>
         )}
-        <span className="text-ink2">
-          {shown.length === rows.length ? `${rows.length} routes` : `${shown.length} of ${rows.length} routes`}
-        </span>
+        <span className="text-ink2">{shown.length === rows.length ? `${rows.length} routes` : `${shown.length} of ${rows.length} routes`}</span>
         <button type="button" className="control ml-auto" onClick={copy}>
           Copy as text
         </button>
       </div>
-      <div role="table" aria-label={label} aria-rowcount={shown.length + 1} className="flex min-h-0 flex-1 flex-col rounded border border-rule bg-sheet">
+      <div
+        role="table"
+        aria-label={label}
+        aria-rowcount={shown.length + 1}
+        className="flex min-h-0 flex-1 flex-col rounded border border-rule bg-sheet"
+      >
         <div role="row" className="grid gap-3 border-b border-rule px-3 py-1 text-ink2" style={grid}>
           {columns.map((c) => (
-            <span key={c.id} role="columnheader" aria-sort={sort.by === c.id ? (sort.down ? 'descending' : 'ascending') : 'none'} className={c.id === 'metric' ? 'text-right' : ''}>
+            <span
+              key={c.id}
+              role="columnheader"
+              aria-sort={sort.by === c.id ? (sort.down ? 'descending' : 'ascending') : 'none'}
+              className={c.id === 'metric' ? 'text-right' : ''}
+            >
               <button type="button" className="hover:text-ink" onClick={() => setSort({ by: c.id, down: sort.by === c.id && !sort.down })}>
                 {c.name}
                 {sort.by === c.id ? (sort.down ? ' ↓' : ' ↑') : ''}

@@ -19,7 +19,10 @@ export function Routes() {
   const name = view?.routers.find((r) => r.name === router)?.name ?? view?.routers[0]?.name ?? '';
   const compared = failure !== undefined;
   const rows = useAnswer(() => workbench().table(name, compared), [name, view, failure]);
-  const evidence = useAnswer(() => (prefix === undefined ? Promise.resolve(null) : workbench().evidence(name, prefix, compared)), [name, prefix, view, failure]);
+  const evidence = useAnswer(
+    () => (prefix === undefined ? Promise.resolve(null) : workbench().evidence(name, prefix, compared)),
+    [name, prefix, view, failure],
+  );
   if (!view) return null;
   const row = rows?.find((r) => r.key === prefix);
   const self = view.routers.find((r) => r.name === name);
@@ -32,9 +35,16 @@ export function Routes() {
             const changed = failure?.routers.find((x) => x.router === r.name);
             return (
               <li key={r.name}>
-                <button type="button" aria-current={r.name === name} onClick={() => go({ router: r.name })} className={`flex w-full items-baseline px-3 py-0.5 text-left ${r.name === name ? 'bg-sheet font-semibold' : 'hover:bg-sheet'}`}>
+                <button
+                  type="button"
+                  aria-current={r.name === name}
+                  onClick={() => go({ router: r.name })}
+                  className={`flex w-full items-baseline px-3 py-0.5 text-left ${r.name === name ? 'bg-sheet font-semibold' : 'hover:bg-sheet'}`}
+                >
                   <span className="truncate">{r.name}</span>
-                  <span className={`ml-auto font-mono text-xs ${changed ? 'text-accent' : 'text-ink2'}`}>{changed ? (changed.gone ? 'down' : `±${changed.lost + changed.gained + changed.changed}`) : r.routes}</span>
+                  <span className={`ml-auto font-mono text-xs ${changed ? 'text-accent' : 'text-ink2'}`}>
+                    {changed ? (changed.gone ? 'down' : `±${changed.lost + changed.gained + changed.changed}`) : r.routes}
+                  </span>
                 </button>
               </li>
             );
@@ -49,7 +59,15 @@ export function Routes() {
             {compared ? `, with ${failure.fail.join(', ')} down` : ''}
           </span>
         </header>
-        {rows && <RouteTable rows={rows} label={`Routes of ${name}`} chosen={prefix} compared={compared} onRow={(key) => go({ router: name, prefix: key })} />}
+        {rows && (
+          <RouteTable
+            rows={rows}
+            label={`Routes of ${name}`}
+            chosen={prefix}
+            compared={compared}
+            onRow={(key) => go({ router: name, prefix: key })}
+          />
+        )}
       </div>
       {row ? (
         <WhyPanel evidence={evidence} row={row} />

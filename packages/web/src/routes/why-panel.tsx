@@ -6,9 +6,22 @@ import type { EvidenceView, RouteRow } from '../model/view';
 import { Panel, Section } from '../parts/panel';
 import { areaName, count, listWords } from '../parts/words';
 
-const typeNames: Record<number, string> = { 1: 'router', 2: 'network', 3: 'summary', 4: 'boundary-router summary', 5: 'external', 7: 'NSSA external' };
+const typeNames: Record<number, string> = {
+  1: 'router',
+  2: 'network',
+  3: 'summary',
+  4: 'boundary-router summary',
+  5: 'external',
+  7: 'NSSA external',
+};
 
-const sourceWords: Record<string, string> = { direct: 'an own interface', static: 'a static route', ospf: 'OSPF', other: 'another protocol', 'ospf-discard': 'the discard route of a summary of its own' };
+const sourceWords: Record<string, string> = {
+  direct: 'an own interface',
+  static: 'a static route',
+  ospf: 'OSPF',
+  other: 'another protocol',
+  'ospf-discard': 'the discard route of a summary of its own',
+};
 
 function RouterLink({ name }: { readonly name: string }) {
   return (
@@ -25,7 +38,9 @@ function Step({ step }: { readonly step: EvidenceStep }) {
       return (
         <p>
           The table takes it from <strong className="font-semibold">{sourceWords[step.source]}</strong> (preference {step.preference})
-          {step.passedOver.length > 0 && `, before ${step.passedOver.map((p) => `${sourceWords[p.source] ?? p.source} (${p.preference})`).join(', ')}`}.
+          {step.passedOver.length > 0 &&
+            `, before ${step.passedOver.map((p) => `${sourceWords[p.source] ?? p.source} (${p.preference})`).join(', ')}`}
+          .
         </p>
       );
     case 'rule':
@@ -53,7 +68,11 @@ function Step({ step }: { readonly step: EvidenceStep }) {
             <dt>from</dt>
             <dd>{step.lsa.adv}</dd>
           </dl>
-          <pre className="mt-1 max-h-52 overflow-auto rounded border border-fine bg-paper p-2 font-mono text-xs" tabIndex={0} aria-label="Body of the advertisement">
+          <pre
+            className="mt-1 max-h-52 overflow-auto rounded border border-fine bg-paper p-2 font-mono text-xs"
+            tabIndex={0}
+            aria-label="Body of the advertisement"
+          >
             {JSON.stringify(step.body, null, 1)}
           </pre>
         </details>
@@ -83,7 +102,12 @@ function Step({ step }: { readonly step: EvidenceStep }) {
     case 'at-border':
       return (
         <p>
-          At {step.router} itself: {step.prefixes.length === 1 ? <span className="font-mono text-xs">{step.prefixes[0]}</span> : `${step.prefixes.length} prefixes behind it (${step.prefixes.slice(0, 3).join(', ')}${step.prefixes.length > 3 ? ', …' : ''})`}{' '}
+          At {step.router} itself:{' '}
+          {step.prefixes.length === 1 ? (
+            <span className="font-mono text-xs">{step.prefixes[0]}</span>
+          ) : (
+            `${step.prefixes.length} prefixes behind it (${step.prefixes.slice(0, 3).join(', ')}${step.prefixes.length > 3 ? ', …' : ''})`
+          )}{' '}
           stands in{' '}
           <button type="button" className="link" onClick={() => go({ stage: 'routes', router: step.router, prefix: undefined })}>
             its own table
@@ -102,7 +126,13 @@ export function WhyPanel({ evidence, row }: { readonly evidence: EvidenceView | 
     <Panel label="Why">
       <p className="text-ink2">why</p>
       <h2 className="font-mono text-lg">{row.prefix}</h2>
-      <p>{row.change === 'lost' ? `The route is lost. It was ${row.before}.` : hops.length > 0 ? `Goes to ${listWords(hops)}.` : 'Packets to it are dropped here.'}</p>
+      <p>
+        {row.change === 'lost'
+          ? `The route is lost. It was ${row.before}.`
+          : hops.length > 0
+            ? `Goes to ${listWords(hops)}.`
+            : 'Packets to it are dropped here.'}
+      </p>
       {evidence && (
         <Section title="Because">
           <ol className="space-y-2.5">
@@ -121,7 +151,11 @@ export function WhyPanel({ evidence, row }: { readonly evidence: EvidenceView | 
               <figcaption className="font-mono text-xs text-ink2">
                 {l.file}, line {l.line}
               </figcaption>
-              <pre className="overflow-x-auto rounded border border-fine bg-paper p-2 font-mono text-xs" tabIndex={0} aria-label={`Lines of ${l.file}`}>
+              <pre
+                className="overflow-x-auto rounded border border-fine bg-paper p-2 font-mono text-xs"
+                tabIndex={0}
+                aria-label={`Lines of ${l.file}`}
+              >
                 {l.text}
               </pre>
             </figure>

@@ -9,12 +9,34 @@ import { formatFailure, parseFailure } from '@gentle-compass/core/failures/outag
 import { findingsOf } from '@gentle-compass/core/findings/catalogue';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import { writeCompass } from '@gentle-compass/core/formats/compass-file';
-import { designFrom, documentText, placeOf, nodeAt, readDocuments, zipDocuments, type InputFile, type ReadResult, type SourceDocument } from '@gentle-compass/core/formats/read-set';
+import {
+  designFrom,
+  documentText,
+  placeOf,
+  nodeAt,
+  readDocuments,
+  zipDocuments,
+  type InputFile,
+  type ReadResult,
+  type SourceDocument,
+} from '@gentle-compass/core/formats/read-set';
 import { formatIpv4, formatPrefix, prefixFromKey, type Ipv4 } from '@gentle-compass/core/prefix/ipv4';
 import { predict, type Prediction } from '@gentle-compass/core/predict';
 import type { RibRoute } from '@gentle-compass/core/routes/rib';
 import { layoutMap } from '../map/layout';
-import type { AreaView, ChangeSummary, DesignView, EvidenceView, FailureView, ImportOutcome, PairView, RouteRow, RouterView, SegmentView, StoredDocuments } from '../model/view';
+import type {
+  AreaView,
+  ChangeSummary,
+  DesignView,
+  EvidenceView,
+  FailureView,
+  ImportOutcome,
+  PairView,
+  RouteRow,
+  RouterView,
+  SegmentView,
+  StoredDocuments,
+} from '../model/view';
 
 const areaTypeWords = { normal: 'normal', stub: 'stub', nssa: 'NSSA' } as const;
 
@@ -102,7 +124,13 @@ export class Workbench {
       name: router?.name ?? '',
       file: router?.file ?? '',
       routerId: s ? formatIpv4(s.routerId) : null,
-      routerIdFrom: !from ? 'runs no OSPF' : from.from === 'explicit' ? 'written in the document' : from.from === 'routing' ? 'from the routing tree' : `from ${from.name}`,
+      routerIdFrom: !from
+        ? 'runs no OSPF'
+        : from.from === 'explicit'
+          ? 'written in the document'
+          : from.from === 'routing'
+            ? 'from the routing tree'
+            : `from ${from.name}`,
       areas: s ? p.routing.areasOf(s).map(formatIpv4) : [],
       border: s ? p.routing.isBorderRouter(s) : false,
       boundary: s ? p.routing.isBoundaryRouter(s) : false,
@@ -181,7 +209,14 @@ export class Workbench {
     for (const s of p.adjacencies.speakers)
       for (const a of p.routing.areasOf(s)) {
         const area = p.routing.areaOf(s, a);
-        const type = a === 0 ? 'backbone' : area.type === 'stub' && !area.summary ? 'totally stubby' : area.type === 'nssa' && !area.summary ? 'totally NSSA' : areaTypeWords[area.type];
+        const type =
+          a === 0
+            ? 'backbone'
+            : area.type === 'stub' && !area.summary
+              ? 'totally stubby'
+              : area.type === 'nssa' && !area.summary
+                ? 'totally NSSA'
+                : areaTypeWords[area.type];
         const entry = out.get(a) ?? { routers: new Set<string>(), type, prefix: '' };
         entry.routers.add(s.router.name);
         if (entry.type === 'normal' || (type.startsWith('totally') && p.routing.isBorderRouter(s))) entry.type = type;
@@ -203,7 +238,11 @@ export class Workbench {
       prefix: formatPrefix(r),
       type: r.route?.type ?? (r.source === 'ospf-discard' ? 'discard' : r.source),
       metric: r.route?.metric ?? null,
-      hops: r.hops.map((h) => ({ iface: h.iface, address: h.address === undefined ? '' : formatIpv4(h.address), router: h.address === undefined ? '' : this.routerAt(h.address) })),
+      hops: r.hops.map((h) => ({
+        iface: h.iface,
+        address: h.address === undefined ? '' : formatIpv4(h.address),
+        router: h.address === undefined ? '' : this.routerAt(h.address),
+      })),
       area: r.route ? formatIpv4(r.route.area) : '',
       change: '',
       before: '',
@@ -228,7 +267,9 @@ export class Workbench {
       const c = byKey.get(row.key);
       return c ? { ...row, change: c.change, before: hopWords(c.before) } : row;
     });
-    const lost = (changes?.routes ?? []).filter((c) => c.change === 'lost' && c.before).map((c): RouteRow => ({ ...this.row(c.before as RibRoute), hops: [], change: 'lost', before: hopWords(c.before) }));
+    const lost = (changes?.routes ?? [])
+      .filter((c) => c.change === 'lost' && c.before)
+      .map((c): RouteRow => ({ ...this.row(c.before as RibRoute), hops: [], change: 'lost', before: hopWords(c.before) }));
     return [...marked, ...lost].sort((a, b) => a.key - b.key);
   }
 
@@ -247,7 +288,8 @@ export class Workbench {
     const document = this.documents.find((d) => d.file === router?.file);
     const instance = router?.instances.find((o) => o.version === 2);
     const entry = instance?.areas.find((a) => formatIpv4(a.id) === origin.area);
-    const below = (name: string): DocumentPath | undefined => (instance && document ? [...instance.at, memberName(document.tree, instance.at, name)] : undefined);
+    const below = (name: string): DocumentPath | undefined =>
+      instance && document ? [...instance.at, memberName(document.tree, instance.at, name)] : undefined;
     const at = {
       interface: instance?.areas.flatMap((a) => a.interfaces).find((i) => i.name === origin.iface)?.at,
       ranges: entry && [...entry.at, 'ranges'],
@@ -261,7 +303,13 @@ export class Workbench {
     const node = nodeAt(text, at);
     if (!node) return [];
     const shown = JSON.stringify(valueAt(document.tree, at), (k, v: unknown) => (k === 'interfaces' ? undefined : v), 1).split('\n');
-    return [{ file: router.file, text: shown.length > 14 ? [...shown.slice(0, 13), ' …'].join('\n') : shown.join('\n'), line: placeOf(text, node.offset).line }];
+    return [
+      {
+        file: router.file,
+        text: shown.length > 14 ? [...shown.slice(0, 13), ' …'].join('\n') : shown.join('\n'),
+        line: placeOf(text, node.offset).line,
+      },
+    ];
   }
 
   /** Takes things down, in the order given, and says what is lost. An empty list restores everything. */
@@ -276,7 +324,9 @@ export class Workbench {
     return {
       fail: good.map(formatFailure),
       problems: [...specs.flatMap((s) => (typeof s === 'string' ? [s] : [])), ...after.problems],
-      neighborsLost: d.neighbors.filter((n) => stood(n.before) && !stood(n.after)).map(({ router, iface, peer, before, after: now }) => ({ router, iface, peer, before, after: now })),
+      neighborsLost: d.neighbors
+        .filter((n) => stood(n.before) && !stood(n.after))
+        .map(({ router, iface, peer, before, after: now }) => ({ router, iface, peer, before, after: now })),
       routers: d.routers.map((r) => ({
         router: r.router,
         gone: r.gone,
@@ -290,8 +340,12 @@ export class Workbench {
       changed: d.changed,
       unreachable: d.unreachable,
       unreachablePrefixes: lonely(d),
-      vanished: [...new Set(d.routers.flatMap((r) => r.routes.flatMap((c) => (c.vanished ? [c.key] : []))))].sort((a, b) => a - b).map((k) => formatPrefix(prefixFromKey(k))),
-      downPairs: this.now.adjacencies.pairs.flatMap((x) => (stood(x.a.state) ? [pairIdOf(this.now, x)] : [])).filter((id) => !after.adjacencies.pairs.some((x) => stood(x.a.state) && pairIdOf(after, x) === id)),
+      vanished: [...new Set(d.routers.flatMap((r) => r.routes.flatMap((c) => (c.vanished ? [c.key] : []))))]
+        .sort((a, b) => a - b)
+        .map((k) => formatPrefix(prefixFromKey(k))),
+      downPairs: this.now.adjacencies.pairs
+        .flatMap((x) => (stood(x.a.state) ? [pairIdOf(this.now, x)] : []))
+        .filter((id) => !after.adjacencies.pairs.some((x) => stood(x.a.state) && pairIdOf(after, x) === id)),
       goneRouters: d.routers.filter((r) => r.gone).map((r) => r.router),
       milliseconds: performance.now() - start,
     };
@@ -313,10 +367,14 @@ export class Workbench {
   }
 }
 
-const pairId = (a: { router: string; iface: string }, b: { router: string; iface: string }): string => `${a.router}/${a.iface}~${b.router}/${b.iface}`;
+const pairId = (a: { router: string; iface: string }, b: { router: string; iface: string }): string =>
+  `${a.router}/${a.iface}~${b.router}/${b.iface}`;
 
 function pairIdOf(p: Prediction, x: Pairing): string {
-  const side = (v: Pairing['a']): { router: string; iface: string } => ({ router: p.design.routers[v.port.routerIndex]?.name ?? '', iface: v.port.iface.name });
+  const side = (v: Pairing['a']): { router: string; iface: string } => ({
+    router: p.design.routers[v.port.routerIndex]?.name ?? '',
+    iface: v.port.iface.name,
+  });
   return pairId(side(x.a), side(x.b));
 }
 
@@ -324,5 +382,7 @@ function pairIdOf(p: Prediction, x: Pairing): string {
 function lonely(d: Comparison): FailureView['unreachablePrefixes'] {
   const by = new Map<number, string[]>();
   for (const r of d.routers) for (const c of r.routes) if (c.unreachable) by.set(c.key, [...(by.get(c.key) ?? []), r.router]);
-  return [...by].sort((a, b) => b[1].length - a[1].length || a[0] - b[0]).map(([key, routers]) => ({ prefix: formatPrefix(prefixFromKey(key)), routers }));
+  return [...by]
+    .sort((a, b) => b[1].length - a[1].length || a[0] - b[0])
+    .map(([key, routers]) => ({ prefix: formatPrefix(prefixFromKey(key)), routers }));
 }

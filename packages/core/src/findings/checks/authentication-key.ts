@@ -23,7 +23,13 @@ export const authenticationKey: Check = {
           ],
           repairs: required
             ? []
-            : [{ title: `Switch authentication on at ${p.iface.name} of ${name}`, router: name, edits: c.portEdit(p, ['gentle-compass:authentication-required'], true) }],
+            : [
+                {
+                  title: `Switch authentication on at ${p.iface.name} of ${name}`,
+                  router: name,
+                  edits: c.portEdit(p, ['gentle-compass:authentication-required'], true),
+                },
+              ],
           rfc: 'RFC 2328 D.3',
         },
       ];

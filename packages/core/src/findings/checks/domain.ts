@@ -22,7 +22,12 @@ export const duplicateRouterId: Check = {
           severity: 'error',
           where: [c.place(twin, instance.at, 'explicit-router-id'), c.place(s.router, s.instance.at, 'explicit-router-id')],
           message: `${other} and ${s.router.name} share the router id ${formatIpv4(s.routerId)}: they overwrite each other's advertisements, and routes come and go.`,
-          evidence: [other, s.router.name].map((router) => ({ router, what: 'router id', value: formatIpv4(s.routerId), origin: 'computed' as const })),
+          evidence: [other, s.router.name].map((router) => ({
+            router,
+            what: 'router id',
+            value: formatIpv4(s.routerId),
+            origin: 'computed' as const,
+          })),
           repairs: [],
           rfc: 'RFC 2328 C.1',
         },
@@ -49,7 +54,12 @@ export const areaDetached: Check = {
           severity: 'error',
           where: members.map((s) => ({ router: s.router.name, path: `ospf/areas/area[${formatIpv4(db.areaId)}]`, area: formatIpv4(db.areaId) })),
           message: `Area ${formatIpv4(db.areaId)} (${members.map((s) => s.router.name).join(', ')}) has no way to the backbone: its routers see no route of another area.`,
-          evidence: members.map((s) => ({ router: s.router.name, what: 'areas', value: routing.areasOf(s).map(formatIpv4).join(', '), origin: 'computed' as const })),
+          evidence: members.map((s) => ({
+            router: s.router.name,
+            what: 'areas',
+            value: routing.areasOf(s).map(formatIpv4).join(', '),
+            origin: 'computed' as const,
+          })),
           repairs: [],
           rfc: 'RFC 2328 §3',
         },
@@ -75,8 +85,16 @@ export const referenceBandwidth: Check = {
         severity: 'warning' as const,
         where: [c.place(s.router, s.instance.at, 'auto-cost/reference-bandwidth')],
         message: `${s.router.name} derives costs from ${s.instance.referenceBandwidth} Mbit/s, most others from ${usual} Mbit/s: the two directions of its links cost differently.`,
-        evidence: [{ router: s.router.name, what: 'reference bandwidth', value: `${s.instance.referenceBandwidth} Mbit/s`, origin: 'written' as const }],
-        repairs: [{ title: `Set the reference bandwidth of ${s.router.name} to ${usual} Mbit/s`, router: s.router.name, edits: [c.edit(s.router, s.instance.at, ['auto-cost', 'reference-bandwidth'], usual)] }],
+        evidence: [
+          { router: s.router.name, what: 'reference bandwidth', value: `${s.instance.referenceBandwidth} Mbit/s`, origin: 'written' as const },
+        ],
+        repairs: [
+          {
+            title: `Set the reference bandwidth of ${s.router.name} to ${usual} Mbit/s`,
+            router: s.router.name,
+            edits: [c.edit(s.router, s.instance.at, ['auto-cost', 'reference-bandwidth'], usual)],
+          },
+        ],
         rfc: 'RFC 9129 §2.8',
       }));
   },
@@ -99,7 +117,11 @@ export const rfc1583Differs: Check = {
         where: odd.map((s) => c.place(s.router, s.instance.at, 'rfc1583-compatible')),
         message: `RFC 1583 compatibility is ${to ? 'off' : 'on'} in ${odd.map((s) => s.router.name).join(', ')} and ${to ? 'on' : 'off'} in all others: external routes may loop.`,
         evidence: odd.map((s) => ({ router: s.router.name, what: 'RFC 1583 compatible', value: String(!to), origin: 'written' as const })),
-        repairs: odd.map((s) => ({ title: `Set RFC 1583 compatibility of ${s.router.name} ${to ? 'on' : 'off'}`, router: s.router.name, edits: [c.edit(s.router, s.instance.at, ['gentle-compass:rfc1583-compatible'], to ? true : undefined)] })),
+        repairs: odd.map((s) => ({
+          title: `Set RFC 1583 compatibility of ${s.router.name} ${to ? 'on' : 'off'}`,
+          router: s.router.name,
+          edits: [c.edit(s.router, s.instance.at, ['gentle-compass:rfc1583-compatible'], to ? true : undefined)],
+        })),
         rfc: 'RFC 2328 §16.4.1',
       },
     ];
@@ -121,8 +143,21 @@ export const routerIdNotLoopback: Check = {
           severity: 'warning' as const,
           where: [c.place(s.router, s.instance.at, 'explicit-router-id')],
           message: `${s.router.name} has the router id ${formatIpv4(s.routerId)}, not its loopback ${formatIpv4(first)}.`,
-          evidence: [{ router: s.router.name, what: 'router id', value: formatIpv4(s.routerId), origin: s.routerIdSource.from === 'explicit' ? ('written' as const) : ('computed' as const) }],
-          repairs: [{ title: `Set the router id of ${s.router.name} to ${formatIpv4(first)}`, router: s.router.name, edits: [c.edit(s.router, s.instance.at, ['explicit-router-id'], formatIpv4(first))] }],
+          evidence: [
+            {
+              router: s.router.name,
+              what: 'router id',
+              value: formatIpv4(s.routerId),
+              origin: s.routerIdSource.from === 'explicit' ? ('written' as const) : ('computed' as const),
+            },
+          ],
+          repairs: [
+            {
+              title: `Set the router id of ${s.router.name} to ${formatIpv4(first)}`,
+              router: s.router.name,
+              edits: [c.edit(s.router, s.instance.at, ['explicit-router-id'], formatIpv4(first))],
+            },
+          ],
           rfc: 'RFC 2328 C.1',
         },
       ];
@@ -134,10 +169,20 @@ export const unsettled: Check = {
   rule: 'unsettled',
   about: 'A part of the computation that depends on its own result did not come to rest.',
   run: (c) => {
-    const what = { 'virtual-links': 'virtual links', summaries: 'summaries of border routers', externals: 'imported routes that depend on OSPF routes' };
-    const out = c.prediction.routing.unsettled.map(
-      (u): Draft => ({ rule: 'unsettled', severity: 'error', where: [{ router: '', path: u }], message: `The ${what[u]} do not settle: each change undoes the one before.`, evidence: [], repairs: [], rfc: 'RFC 2328 §16' }),
-    );
+    const what = {
+      'virtual-links': 'virtual links',
+      summaries: 'summaries of border routers',
+      externals: 'imported routes that depend on OSPF routes',
+    };
+    const out = c.prediction.routing.unsettled.map((u): Draft => ({
+      rule: 'unsettled',
+      severity: 'error',
+      where: [{ router: '', path: u }],
+      message: `The ${what[u]} do not settle: each change undoes the one before.`,
+      evidence: [],
+      repairs: [],
+      rfc: 'RFC 2328 §16',
+    }));
     return out;
   },
 };

@@ -39,7 +39,13 @@ export const defaultMissing: Check = {
           where: [c.place(s.router, [...s.instance.at, 'gentle-compass:default-route'])],
           message: `${s.router.name} announces a default only if it has one, and it has none: nobody gets a default from it.`,
           evidence: [{ router: s.router.name, what: 'own default route', value: 'none', origin: 'computed' as const }],
-          repairs: [{ title: `Let ${s.router.name} announce the default always`, router: s.router.name, edits: [c.edit(s.router, s.instance.at, ['gentle-compass:default-route', 'announce'], 'always')] }],
+          repairs: [
+            {
+              title: `Let ${s.router.name} announce the default always`,
+              router: s.router.name,
+              edits: [c.edit(s.router, s.instance.at, ['gentle-compass:default-route', 'announce'], 'always')],
+            },
+          ],
           rfc: 'RFC 2328 §12.4.4',
         },
       ];

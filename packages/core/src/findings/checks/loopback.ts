@@ -26,7 +26,14 @@ export const loopbackNotAdvertised: Check = {
                   {
                     title: `Advertise ${i.name} of ${s.router.name} in area ${formatIpv4(area.id)}`,
                     router: s.router.name,
-                    edits: [{ ...c.edit(s.router, area.at, ['interfaces', 'interface'], undefined), at: [...c.edit(s.router, area.at, ['interfaces', 'interface'], undefined).at, area.interfaces.length], from: undefined, to: { name: i.name, passive: true } }],
+                    edits: [
+                      {
+                        ...c.edit(s.router, area.at, ['interfaces', 'interface'], undefined),
+                        at: [...c.edit(s.router, area.at, ['interfaces', 'interface'], undefined).at, area.interfaces.length],
+                        from: undefined,
+                        to: { name: i.name, passive: true },
+                      },
+                    ],
                   },
                 ]
               : [],

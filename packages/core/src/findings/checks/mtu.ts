@@ -24,9 +24,19 @@ export const mtu: Check = {
             c.setting(p, 'mtu-ignore', 'MTU ignore', String(p.settings.mtuIgnore)),
           ],
           repairs: [
-            { title: `Set the MTU of ${p.iface.name} in ${rp.name} to ${q.iface.mtu}`, router: rp.name, edits: [c.edit(rp, p.iface.at, ['ietf-ip:ipv4', 'mtu'], q.iface.mtu)] },
-            { title: `Set the MTU of ${q.iface.name} in ${rq.name} to ${p.iface.mtu}`, router: rq.name, edits: [c.edit(rq, q.iface.at, ['ietf-ip:ipv4', 'mtu'], p.iface.mtu)] },
-            ...(p.settings.at.length > 0 ? [{ title: `Let ${rp.name} ignore the MTU on ${p.iface.name}`, router: rp.name, edits: c.portEdit(p, ['mtu-ignore'], true) }] : []),
+            {
+              title: `Set the MTU of ${p.iface.name} in ${rp.name} to ${q.iface.mtu}`,
+              router: rp.name,
+              edits: [c.edit(rp, p.iface.at, ['ietf-ip:ipv4', 'mtu'], q.iface.mtu)],
+            },
+            {
+              title: `Set the MTU of ${q.iface.name} in ${rq.name} to ${p.iface.mtu}`,
+              router: rq.name,
+              edits: [c.edit(rq, q.iface.at, ['ietf-ip:ipv4', 'mtu'], p.iface.mtu)],
+            },
+            ...(p.settings.at.length > 0
+              ? [{ title: `Let ${rp.name} ignore the MTU on ${p.iface.name}`, router: rp.name, edits: c.portEdit(p, ['mtu-ignore'], true) }]
+              : []),
           ],
           rfc: 'RFC 2328 §10.6',
         },

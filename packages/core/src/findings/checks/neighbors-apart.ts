@@ -72,9 +72,16 @@ function repairsFor(c: CheckContext, kind: RefusalKind, a: Port, b: Port): Repai
           : [];
       case 'mask': {
         if (p.iface.addresses.length === 0) return [];
-        return of(`Set the prefix length of ${p.iface.name} in ${name} to /${other.length}`, [c.edit(router, p.iface.at, ['ietf-ip:ipv4', 'address'], withLength(p, other.length))]);
+        return of(`Set the prefix length of ${p.iface.name} in ${name} to /${other.length}`, [
+          c.edit(router, p.iface.at, ['ietf-ip:ipv4', 'address'], withLength(p, other.length)),
+        ]);
       }
-      default:
+      // What these ask for is a decision about the layout, not an edit of one line.
+      case 'area':
+      case 'subnet':
+      case 'router-id':
+      case 'interface-down':
+      case 'no-static-neighbor':
         return [];
     }
   };
@@ -118,8 +125,14 @@ function draft(c: CheckContext, pair: Pairing): Draft | undefined {
     rule: first.kind === 'router-id' ? 'duplicate-router-id' : first.kind === 'mask' || first.kind === 'subnet' ? 'mask' : first.kind,
     severity: first.kind === 'passive' ? 'warning' : 'error',
     where: [c.portPlace(a, name), c.portPlace(b, name)],
-    message: first.kind === 'passive' ? passiveWords(c, a, b) : `${na} and ${nb} stay apart: ${words[first.kind]} ${shown(first.kind, first.ours)} against ${shown(first.kind, first.theirs)}${alsoWords(found.slice(1))}.`,
-    seen: first.kind === 'passive' ? 'No hello leaves the passive side; no neighbour is listed.' : 'Hellos arrive and are thrown away; no neighbour is listed on either side.',
+    message:
+      first.kind === 'passive'
+        ? passiveWords(c, a, b)
+        : `${na} and ${nb} stay apart: ${words[first.kind]} ${shown(first.kind, first.ours)} against ${shown(first.kind, first.theirs)}${alsoWords(found.slice(1))}.`,
+    seen:
+      first.kind === 'passive'
+        ? 'No hello leaves the passive side; no neighbour is listed.'
+        : 'Hellos arrive and are thrown away; no neighbour is listed on either side.',
     evidence: found.flatMap((r) => [evidence(c, a, r.kind, r.ours), evidence(c, b, r.kind, r.theirs)]),
     repairs: found.length === 1 ? repairsFor(c, first.kind, a, b) : found.flatMap((r) => repairsFor(c, r.kind, a, b)),
     rfc: first.rfc,

@@ -22,8 +22,16 @@ export const networkType: Check = {
           seen: 'The neighbour looks healthy; routes through it are missing.',
           evidence: [c.setting(a, 'interface-type', 'network type', a.type), c.setting(b, 'interface-type', 'network type', b.type)],
           repairs: [
-            { title: `Set the network type of ${b.iface.name} in ${rb.name} to ${a.type}`, router: rb.name, edits: c.portEdit(b, ['interface-type'], a.type) },
-            { title: `Set the network type of ${a.iface.name} in ${ra.name} to ${b.type}`, router: ra.name, edits: c.portEdit(a, ['interface-type'], b.type) },
+            {
+              title: `Set the network type of ${b.iface.name} in ${rb.name} to ${a.type}`,
+              router: rb.name,
+              edits: c.portEdit(b, ['interface-type'], a.type),
+            },
+            {
+              title: `Set the network type of ${a.iface.name} in ${ra.name} to ${b.type}`,
+              router: ra.name,
+              edits: c.portEdit(a, ['interface-type'], b.type),
+            },
           ].filter((r) => r.edits.length > 0),
           rfc: 'RFC 2328 §12.4.1',
         },

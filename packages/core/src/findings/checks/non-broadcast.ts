@@ -18,7 +18,13 @@ export const spokeCanLead: Check = {
           where: [c.portPlace(p, 'priority')],
           message: `${c.routerName(p.routerIndex)} is a spoke of ${c.routerName(hub.routerIndex)} and can be elected: its priority is ${p.settings.priority}, but only the hub reaches everyone.`,
           evidence: [c.setting(p, 'priority', 'priority', p.settings.priority)],
-          repairs: [{ title: `Set the priority of ${c.routerName(p.routerIndex)} to 0`, router: c.routerName(p.routerIndex), edits: c.portEdit(p, ['priority'], 0) }],
+          repairs: [
+            {
+              title: `Set the priority of ${c.routerName(p.routerIndex)} to 0`,
+              router: c.routerName(p.routerIndex),
+              edits: c.portEdit(p, ['priority'], 0),
+            },
+          ],
           rfc: 'RFC 2328 §9.4',
         }));
     }),

@@ -12,7 +12,13 @@ const place = (c: CheckContext, s: Speaker, a: Area, n: number): Draft['where'][
   c.place(s.router, [...a.at, 'ranges', 'range', n], undefined, { area: formatIpv4(a.id) });
 
 const remove = (c: CheckContext, s: Speaker, a: Area, n: number, title: string): Draft['repairs'][number] => {
-  const kept = a.ranges.filter((_, i) => i !== n).map((r) => ({ prefix: formatPrefix(r.prefix), ...(r.advertise ? {} : { advertise: false }), ...(r.cost === undefined ? {} : { cost: r.cost }) }));
+  const kept = a.ranges
+    .filter((_, i) => i !== n)
+    .map((r) => ({
+      prefix: formatPrefix(r.prefix),
+      ...(r.advertise ? {} : { advertise: false }),
+      ...(r.cost === undefined ? {} : { cost: r.cost }),
+    }));
   return { title, router: s.router.name, edits: [c.edit(s.router, a.at, ['ranges', 'range'], kept.length > 0 ? kept : undefined)] };
 };
 
@@ -61,7 +67,14 @@ export const rangeEmpty: Check = {
           severity: 'warning',
           where: [place(c, s, a, n)],
           message: `Nothing of area ${formatIpv4(a.id)} falls into the summary ${formatPrefix(r.prefix)} of ${s.router.name}${home === undefined ? '' : `; its parts come from area ${formatIpv4(home)}, and a summary belongs to the area it comes from`}.`,
-          evidence: [{ router: s.router.name, what: `prefixes of area ${formatIpv4(a.id)}`, value: partsOf(c, s, a.id).map(formatPrefix).join(', ') || 'none', origin: 'computed' }],
+          evidence: [
+            {
+              router: s.router.name,
+              what: `prefixes of area ${formatIpv4(a.id)}`,
+              value: partsOf(c, s, a.id).map(formatPrefix).join(', ') || 'none',
+              origin: 'computed',
+            },
+          ],
           repairs: [remove(c, s, a, n, `Take the summary ${formatPrefix(r.prefix)} out of ${s.router.name}`)],
           rfc: 'RFC 2328 §12.4.3',
         },
@@ -94,7 +107,9 @@ export const rangeForeign: Check = {
           severity: 'error',
           where: [place(c, s, a, n)],
           message: `The summary ${formatPrefix(r.prefix)} of area ${formatIpv4(a.id)} in ${s.router.name} also claims ${shown.slice(0, 3).join(', ')}${shown.length > 3 ? ` and ${shown.length - 3} more` : ''}.`,
-          evidence: shown.slice(0, 12).map((v) => ({ router: s.router.name, what: 'claimed of another area', value: v, origin: 'computed' as const })),
+          evidence: shown
+            .slice(0, 12)
+            .map((v) => ({ router: s.router.name, what: 'claimed of another area', value: v, origin: 'computed' as const })),
           repairs: [],
           rfc: 'RFC 2328 §3.5',
         },
@@ -110,8 +125,13 @@ export const rangesDiffer: Check = {
     const byArea = new Map<number, { s: Speaker; a: Area }[]>();
     for (const s of c.prediction.adjacencies.speakers)
       if (c.prediction.routing.isBorderRouter(s))
-        for (const a of s.instance.areas) if (c.prediction.routing.areasOf(s).includes(a.id)) byArea.set(a.id, [...(byArea.get(a.id) ?? []), { s, a }]);
-    const text = (a: Area): string => a.ranges.map((r) => `${formatPrefix(r.prefix)}${r.advertise ? '' : ' hidden'}${r.cost === undefined ? '' : ` cost ${r.cost}`}`).sort().join(', ') || 'none';
+        for (const a of s.instance.areas)
+          if (c.prediction.routing.areasOf(s).includes(a.id)) byArea.set(a.id, [...(byArea.get(a.id) ?? []), { s, a }]);
+    const text = (a: Area): string =>
+      a.ranges
+        .map((r) => `${formatPrefix(r.prefix)}${r.advertise ? '' : ' hidden'}${r.cost === undefined ? '' : ` cost ${r.cost}`}`)
+        .sort()
+        .join(', ') || 'none';
     return [...byArea.values()].flatMap((list): Draft[] => {
       const first = list[0];
       const other = list.find((x) => first && text(x.a) !== text(first.a));
@@ -120,7 +140,10 @@ export const rangesDiffer: Check = {
         {
           rule: 'ranges-differ',
           severity: 'warning',
-          where: [c.place(first.s.router, [...first.a.at, 'ranges'], undefined, { area: formatIpv4(first.a.id) }), c.place(other.s.router, [...other.a.at, 'ranges'], undefined, { area: formatIpv4(first.a.id) })],
+          where: [
+            c.place(first.s.router, [...first.a.at, 'ranges'], undefined, { area: formatIpv4(first.a.id) }),
+            c.place(other.s.router, [...other.a.at, 'ranges'], undefined, { area: formatIpv4(first.a.id) }),
+          ],
           message: `${first.s.router.name} and ${other.s.router.name} summarise area ${formatIpv4(first.a.id)} differently: ${text(first.a)} against ${text(other.a)}.`,
           evidence: list.map((x) => ({ router: x.s.router.name, what: 'summaries', value: text(x.a), origin: 'written' as const })),
           repairs: [],

@@ -1,0 +1,83 @@
+import fc from 'fast-check';
+import { designFrom } from './formats/read-set';
+import { routerJson } from './formats/prediction-json';
+import { formatIpv4, formatPrefix } from './prefix/ipv4';
+import { predict, type Prediction } from './predict';
+import { coveringRoute } from './compare/compare';
+import { campusOf, plans } from './testing/random-campus';
+import { referenceTables } from './testing/reference';
+
+const runs = { numRuns: 150, seed: 20_261_123, endOnFailure: true };
+
+/** A router's OSPF table as `prefix type cost+forward hops`, hops as `interface peer`. */
+function tableWords(p: Prediction, name: string): string[] {
+  const s = p.speakersOf(p.routerIndex(name))[0];
+  if (!s) return [];
+  const owner = new Map(p.design.routers.flatMap((r) => r.interfaces.flatMap((i) => i.addresses.map((a) => [a.bits, r.name] as const))));
+  const hopList = p.routing.hopList(s);
+  return [...p.routing.table(s).values()]
+    .map((r) => {
+      const hops = r.hops.map((h) => {
+        const hop = hopList.hops[h];
+        return `${hop?.port.iface.name ?? ''} ${hop?.address === undefined ? '' : (owner.get(hop.address) ?? formatIpv4(hop.address))}`;
+      });
+      return `${formatPrefix(r)} ${r.type} ${r.metric}+${r.forwardMetric ?? ''} [${hops.sort().join(', ')}]`;
+    })
+    .sort();
+}
+
+test('the engine equals the slow reference on random campuses: every prefix, type, cost and next hop of every router', () => {
+  fc.assert(
+    fc.property(plans, (plan) => {
+      const p = campusOf(plan).predict();
+      const wanted = referenceTables(plan);
+      plan.routers.forEach((r, n) => {
+        const reference = [...(wanted[n] ?? [])].map(([prefix, e]) => `${prefix} ${e.type} ${e.cost}+${e.forward ?? ''} [${e.hops.join(', ')}]`).sort();
+        expect({ [r.name]: tableWords(p, r.name) }).toEqual({ [r.name]: reference });
+      });
+    }),
+    runs,
+  );
+});
+
+/** Follows every equal path of a packet; true when none comes back to a router it has been at. */
+function loopFree(p: Prediction, from: number, to: { bits: number; length: number }): boolean {
+  const owner = new Map(p.design.routers.flatMap((r, n) => r.interfaces.flatMap((i) => i.addresses.map((a) => [a.bits, n] as const))));
+  const walk = (at: number, seen: ReadonlySet<number>): boolean => {
+    if (seen.has(at)) return false;
+    const route = coveringRoute(p.rib(at), to);
+    const deeper = new Set([...seen, at]);
+    return (route?.hops ?? []).every((h) => h.address === undefined || owner.get(h.address) === undefined || walk(owner.get(h.address) ?? -1, deeper));
+  };
+  return walk(from, new Set());
+}
+
+test('once settled, no packet comes back to a router it has been at', () => {
+  fc.assert(
+    fc.property(plans, fc.nat(), (plan, which) => {
+      const c = campusOf(plan);
+      const cable = plan.cables[which % plan.cables.length];
+      const fail = cable ? [`link:${plan.routers[cable.a]?.name ?? ''}/c${plan.cables.indexOf(cable)}`] : [];
+      const p = c.predict(fail);
+      const targets = plan.routers.flatMap((_, n) => p.rib(n)).filter((r) => r.hops.length > 0);
+      const distinct = [...new Map(targets.map((t) => [t.key, t])).values()];
+      for (let from = 0; from < plan.routers.length; from++) for (const t of distinct) expect(loopFree(p, from, t)).toBe(true);
+    }),
+    { ...runs, numRuns: 60 },
+  );
+});
+
+test('the order of the documents does not matter', () => {
+  fc.assert(
+    fc.property(plans, fc.infiniteStream(fc.nat(1000)), (plan, keys) => {
+      const documents = campusOf(plan).documents();
+      const shuffled = documents.map((d) => ({ d, key: keys.next().value })).sort((a, b) => a.key - b.key).map((x) => x.d);
+      const words = (docs: typeof documents): string => {
+        const p = predict(designFrom(structuredClone(docs)).design);
+        return JSON.stringify(p.design.routers.map((_, i) => routerJson(p, i)));
+      };
+      expect(words(shuffled)).toBe(words(documents));
+    }),
+    { ...runs, numRuns: 40 },
+  );
+});
