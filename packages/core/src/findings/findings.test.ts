@@ -1,0 +1,124 @@
+import { applyEdits, invertEdit } from '../design/edit';
+import { designFrom } from '../formats/read-set';
+import { predict } from '../predict';
+import { campus, type Campus } from '../testing/campus';
+import { sample } from '../testing/sample';
+import { catalogue, findingsOf } from './catalogue';
+import type { Finding } from './finding';
+
+const p2p = { 'interface-type': 'point-to-point' };
+const lan = { passive: true };
+
+function findings(c: Campus): Finding[] {
+  const read = c.read();
+  return findingsOf(predict(read.design), read.documents, false);
+}
+const rules = (c: Campus): string[] => [...new Set(findings(c).map((f) => f.rule))].sort();
+
+const pair = (a: object = p2p, b: object = p2p): Campus =>
+  campus()
+    .router('a', '10.96.0.1', 0)
+    .router('b', '10.96.0.2', 0)
+    .port('a', 'x', '10.96.1.1/30', 0, a as Record<string, unknown>)
+    .port('b', 'x', '10.96.1.2/30', 0, b as Record<string, unknown>);
+const borders = (): Campus =>
+  campus()
+    .router('a', '10.96.0.1', 0)
+    .router('b', '10.96.0.2', 0)
+    .router('c', '10.96.0.3', 0)
+    .router('d', '10.97.0.4', 1)
+    .cable('a', 'b', '10.96.1.0', 0)
+    .cable('a', 'c', '10.96.1.2', 0)
+    .cable('b', 'd', '10.97.2.0', 1)
+    .cable('c', 'd', '10.97.2.2', 1);
+const cloud = (spoke: number): Campus =>
+  campus()
+    .router('hub', '10.96.0.1')
+    .router('s1', '10.96.0.2')
+    .router('s2', '10.96.0.3')
+    .lan('cloud', '10.97.1.0/24', 0, [['hub', { 'static-neighbors': { neighbor: [{ identifier: '10.97.1.2' }, { identifier: '10.97.1.3' }] } }], ['s1', { priority: spoke }], ['s2', { priority: 0 }]], { 'interface-type': 'non-broadcast' });
+const exit = (ospf: Record<string, unknown>, area: Record<string, unknown> = {}): Campus =>
+  campus().router('a', '10.96.0.1', 1).router('x', '10.96.0.2', 1, ospf).cable('a', 'x', '10.96.1.0', 1).static('x', '198.51.100.0/24', 'blackhole').area('a', 1, area).area('x', 1, area);
+
+/** Rule, a network on which it fires, and a near miss on which nothing does. */
+const cases: readonly [string, Campus, Campus][] = [
+  ['hello-interval', pair(p2p, { ...p2p, 'hello-interval': 5, 'dead-interval': 40 }), pair({ ...p2p, 'hello-interval': 5 }, { ...p2p, 'hello-interval': 5, 'dead-interval': 20 })],
+  ['dead-interval', pair(p2p, { ...p2p, 'dead-interval': 41 }), pair(p2p, { ...p2p, 'dead-interval': 40 })],
+  ['mask', pair({}, {}).port('b', 'y', '10.96.5.1/24', 0).port('a', 'y', '10.96.5.2/25', 0), pair({}, {}).port('b', 'y', '10.96.5.1/24', 0, p2p).port('a', 'y', '10.96.5.2/25', 0, p2p)],
+  ['authentication', pair({ ...p2p, authentication: { 'ospfv2-key': 'k' } }), pair({ ...p2p, authentication: { 'ospfv2-key': 'k' } }, { ...p2p, authentication: { 'ospfv2-key': 'k' } })],
+  ['area', campus().router('a', '10.96.0.1').router('b', '10.96.0.2').port('a', 'x', '10.96.1.1/30', 1, p2p).port('b', 'x', '10.96.1.2/30', 2, p2p), campus().router('a', '10.96.0.1').router('b', '10.96.0.2').port('a', 'x', '10.96.1.1/30', 1, p2p).port('b', 'x', '10.96.1.2/30', '0.0.0.1', p2p)],
+  ['area-type', borders().area('d', 1, { 'area-type': 'stub-area' }), ['b', 'c', 'd'].reduce((x, r) => x.area(r, 1, { 'area-type': 'stub-area' }), borders())],
+  ['passive', pair({ ...p2p, passive: true }), pair()],
+  ['disabled', pair({ ...p2p, enabled: false }), pair({ ...p2p, enabled: true })],
+  ['duplicate-router-id', pair().router('z', '10.96.0.1', null).cable('b', 'z', '10.96.8.0', 0), pair().router('z', '10.96.0.9', null).cable('b', 'z', '10.96.8.0', 0)],
+  ['mtu', pair({ ...p2p, mtu: 9000 }), pair({ ...p2p, mtu: 9000 }, { ...p2p, 'mtu-ignore': true })],
+  ['network-type', pair({}), pair({}, {})],
+  ['interface-not-in-ospf', pair().port('a', 'y', '10.96.9.1/30', 0, p2p).port('b', 'y', '10.96.9.2/30', null), pair().port('a', 'y', '10.96.9.1/30', 0, lan).port('b', 'y', '10.96.9.2/30', null)],
+  ['key-not-switched-on', pair({ ...p2p, 'authentication-required': false, authentication: { 'ospfv2-key': 'k' } }), pair({ ...p2p, 'authentication-required': false })],
+  ['key-missing', pair({ ...p2p, 'authentication-required': true }), pair({ ...p2p, 'authentication-required': true, authentication: { 'ospfv2-key': 'k' } }, { ...p2p, authentication: { 'ospfv2-key': 'k' } })],
+  ['spoke-can-lead', cloud(1), cloud(0)],
+  ['area-detached', borders().router('z', '10.98.0.9', 2).cable('d', 'z', '10.98.1.0', 2), borders().router('z', '10.98.0.9', 2).cable('b', 'z', '10.98.1.0', 2)],
+  ['loopback-not-advertised', pair().port('a', 'lo2', '10.96.7.7/32', null, { iface: { type: 'softwareLoopback' } }), pair().port('a', 'lo2', '10.96.7.7/32', 0, { iface: { type: 'softwareLoopback' } })],
+  ['virtual-interface-down', pair().port('a', 'vlan9', '10.97.9.1/24', 0, { ...lan, iface: { 'carried-by': [] } }), pair().port('a', 'vlan9', '10.97.9.1/24', 0, { ...lan, iface: { 'carried-by': ['x'] } })],
+  ['router-id-not-loopback', pair().ospf('a', { 'explicit-router-id': '10.96.0.77' }), pair()],
+  ['reference-bandwidth', ['a', 'b', 'c', 'd'].reduce((x, r, i) => x.ospf(r, { 'auto-cost': { enabled: true, 'reference-bandwidth': i === 3 ? 100 : 400000 } }), borders()), ['a', 'b', 'c', 'd'].reduce((x, r) => x.ospf(r, { 'auto-cost': { enabled: true, 'reference-bandwidth': 400000 } }), borders())],
+  ['range-not-at-border', borders().area('d', 1, { ranges: { range: [{ prefix: '10.97.0.0/16' }] } }), ['b', 'c'].reduce((x, r) => x.area(r, 1, { ranges: { range: [{ prefix: '10.97.0.0/16' }] } }), borders())],
+  ['range-empty', ['b', 'c'].reduce((x, r) => x.area(r, 1, { ranges: { range: [{ prefix: '10.99.0.0/16' }] } }), borders()), ['b', 'c'].reduce((x, r) => x.area(r, 1, { ranges: { range: [{ prefix: '10.97.2.0/24' }] } }), borders())],
+  ['range-foreign', ['b', 'c'].reduce((x, r) => x.area(r, 1, { ranges: { range: [{ prefix: '10.96.0.0/15' }] } }), borders()), ['b', 'c'].reduce((x, r) => x.area(r, 1, { ranges: { range: [{ prefix: '10.97.0.0/17' }] } }), borders())],
+  ['ranges-differ', borders().area('b', 1, { ranges: { range: [{ prefix: '10.97.0.0/16' }] } }), borders()],
+  ['redistribution-in-stub', exit({ redistribution: [{ source: 'static', policy: ['p'] }] }, { 'area-type': 'stub-area' }), exit({ redistribution: [{ source: 'static', policy: ['p'] }] }, { 'area-type': 'nssa-area' })],
+  ['default-missing', exit({ 'default-route': { announce: 'if-present' } }), exit({ 'default-route': { announce: 'if-present' } }).static('x', '0.0.0.0/0', 'blackhole')],
+  ['redistribution-without-policy', exit({ redistribution: [{ source: 'static' }] }), exit({ redistribution: [{ source: 'static', policy: ['p'] }] })],
+  ['rfc1583-differs', pair().ospf('a', { 'rfc1583-compatible': true }), pair().ospf('a', { 'rfc1583-compatible': true }).ospf('b', { 'rfc1583-compatible': true })],
+];
+
+test.each(cases)('%s fires, and stays silent on the near miss', (rule, fires, silent) => {
+  expect(rules(fires)).toContain(rule);
+  expect(rules(silent)).not.toContain(rule);
+});
+
+test('every check has a case, but for what cannot be brought about by documents alone', () => {
+  const covered = new Set(cases.map(([rule]) => rule));
+  const uncovered = catalogue.map((c) => c.rule).filter((r) => !covered.has(r) && !['neighbours-apart', 'authentication-key', 'unsettled'].includes(r));
+  expect(uncovered).toEqual([]);
+});
+
+test('the clean sample campus raises no error and no warning', () => {
+  const read = sample('saltmarsh-point');
+  expect(read.problems).toEqual([]);
+  expect(findingsOf(predict(read.design), read.documents).map((f) => f.message)).toEqual([]);
+});
+
+test('the campus before its review shows each seeded fault', () => {
+  const read = sample('saltmarsh-point-before-review');
+  const found = findingsOf(predict(read.design), read.documents);
+  const at = (rule: string): string[] => found.filter((f) => f.rule === rule).map((f) => f.where.map((w) => w.router).join('+'));
+  expect(at('dead-interval')).toEqual(['kelp-1+kelp-4']);
+  expect(at('mtu')).toEqual(['drydock-4+drydock-2']);
+  expect(at('area-type')).toEqual(['tidepool-2+tidepool-4', 'tidepool-3+tidepool-4']);
+  expect(at('network-type')).toEqual(['petrel-3+petrel-4']);
+  expect(at('passive')).toEqual(['kelp-2+kelp-5']);
+  expect(at('range-foreign')).toEqual(['drydock-1']);
+  expect(at('default-missing')).toEqual(['harbour-exit']);
+  expect(at('loopback-not-advertised')).toEqual(['petrel-4']);
+});
+
+test('every repair removes its finding, and undone gives the very document back', () => {
+  const read = sample('saltmarsh-point-before-review');
+  const found = findingsOf(predict(read.design), read.documents, false);
+  const repairs = found.flatMap((f) => f.repairs.map((r) => ({ f, r })));
+  expect(repairs.length).toBeGreaterThan(10);
+  for (const { f, r } of repairs) {
+    const mended = applyEdits(read.documents, r.edits);
+    const after = designFrom(mended);
+    expect({ repair: r.title, problems: after.problems }).toEqual({ repair: r.title, problems: [] });
+    const left = findingsOf(predict(after.design), mended, false).map((x) => x.id);
+    expect({ repair: r.title, left: left.includes(f.id) }).toEqual({ repair: r.title, left: false });
+    expect(applyEdits(mended, [...r.edits].reverse().map(invertEdit))).toEqual(read.documents);
+  }
+});
+
+test('keys appear in no finding', () => {
+  const c = pair({ ...p2p, authentication: { 'ospfv2-key': 'secret-tide' } }, { ...p2p, authentication: { 'ospfv2-key': 'other-tide' } });
+  expect(JSON.stringify(findings(c))).not.toMatch(/secret-tide|other-tide/);
+});
