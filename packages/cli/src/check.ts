@@ -2,7 +2,7 @@ import { findingsOf } from '@gentle-compass/core/findings/catalogue';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import { predict } from '@gentle-compass/core/predict';
 import { readInput } from './predict';
-import { Unusable } from './main';
+import { Unusable } from './unusable';
 
 const plural = (n: number, one: string): string => `${n} ${n === 1 ? one : `${one}s`}`;
 

@@ -1,10 +1,8 @@
 import { Command, CommanderError } from 'commander';
 import { checkCommand } from './check';
 import { predictCommand } from './predict';
+import { Unusable } from './unusable';
 import { readFileSync } from 'node:fs';
-
-/** Raised by a command when its input or call is unusable: exit code 2. */
-export class Unusable extends Error {}
 
 const collectOption = (value: string, before: string[]): string[] => [...before, value];
 

@@ -4,7 +4,7 @@ import { routerJson } from '@gentle-compass/core/formats/prediction-json';
 import { predict, type Prediction } from '@gentle-compass/core/predict';
 import { readSet } from '@gentle-compass/core/formats/read-set';
 import { collect } from './collect';
-import { Unusable } from './main';
+import { Unusable } from './unusable';
 import { predictionText } from './predict-text';
 import { problemLine } from './problem-line';
 

@@ -32,7 +32,9 @@ test('the engine equals the slow reference on random campuses: every prefix, typ
       const p = campusOf(plan).predict();
       const wanted = referenceTables(plan);
       plan.routers.forEach((r, n) => {
-        const reference = [...(wanted[n] ?? [])].map(([prefix, e]) => `${prefix} ${e.type} ${e.cost}+${e.forward ?? ''} [${e.hops.join(', ')}]`).sort();
+        const reference = [...(wanted[n] ?? [])]
+          .map(([prefix, e]) => `${prefix} ${e.type} ${e.cost}+${e.forward ?? ''} [${e.hops.join(', ')}]`)
+          .sort();
         expect({ [r.name]: tableWords(p, r.name) }).toEqual({ [r.name]: reference });
       });
     }),
@@ -47,7 +49,9 @@ function loopFree(p: Prediction, from: number, to: { bits: number; length: numbe
     if (seen.has(at)) return false;
     const route = coveringRoute(p.rib(at), to);
     const deeper = new Set([...seen, at]);
-    return (route?.hops ?? []).every((h) => h.address === undefined || owner.get(h.address) === undefined || walk(owner.get(h.address) ?? -1, deeper));
+    return (route?.hops ?? []).every(
+      (h) => h.address === undefined || owner.get(h.address) === undefined || walk(owner.get(h.address) ?? -1, deeper),
+    );
   };
   return walk(from, new Set());
 }
@@ -71,7 +75,10 @@ test('the order of the documents does not matter', () => {
   fc.assert(
     fc.property(plans, fc.infiniteStream(fc.nat(1000)), (plan, keys) => {
       const documents = campusOf(plan).documents();
-      const shuffled = documents.map((d) => ({ d, key: keys.next().value })).sort((a, b) => a.key - b.key).map((x) => x.d);
+      const shuffled = documents
+        .map((d) => ({ d, key: keys.next().value }))
+        .sort((a, b) => a.key - b.key)
+        .map((x) => x.d);
       const words = (docs: typeof documents): string => {
         const p = predict(designFrom(structuredClone(docs)).design);
         return JSON.stringify(p.design.routers.map((_, i) => routerJson(p, i)));

@@ -42,9 +42,14 @@ test.each(cases)('what routers recorded holds: $folder/$name', ({ folder, name, 
   const { design, problems } = readSet(documents(folder));
   expect(problems).toEqual([]);
   const fail = recorded.fail === undefined || recorded.fail === '' ? [] : [parseFailure(recorded.fail)];
-  const p = predict(design, fail.flatMap((f) => (typeof f === 'string' ? [] : [f])));
+  const p = predict(
+    design,
+    fail.flatMap((f) => (typeof f === 'string' ? [] : [f])),
+  );
   expect(p.problems).toEqual([]);
-  const predicted = Object.fromEntries(design.routers.flatMap((r, i) => (p.outage.routers.has(i) ? [] : [[r.name, routerJson(p, i) as unknown as RouterJson]])));
+  const predicted = Object.fromEntries(
+    design.routers.flatMap((r, i) => (p.outage.routers.has(i) ? [] : [[r.name, routerJson(p, i) as unknown as RouterJson]])),
+  );
   const outcome = compareRecorded(predicted, recorded);
   right += outcome.right;
   points += outcome.points;

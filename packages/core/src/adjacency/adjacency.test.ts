@@ -12,9 +12,21 @@ describe('hellos that are refused leave no neighbour (RFC 2328 §8.2, §10.5)', 
     ['dead interval', { ...p2p, 'dead-interval': 60 }, p2p],
     ['authentication on one side', { ...p2p, authentication: { 'ospfv2-key': 'salt' } }, p2p],
     ['another key', { ...p2p, authentication: { 'ospfv2-key': 'salt' } }, { ...p2p, authentication: { 'ospfv2-key': 'pepper' } }],
-    ['another key id', { ...p2p, authentication: { 'ospfv2-key-id': 1, 'ospfv2-key': 'k', 'ospfv2-crypto-algorithm': 'hmac-sha-256' } }, { ...p2p, authentication: { 'ospfv2-key-id': 2, 'ospfv2-key': 'k', 'ospfv2-crypto-algorithm': 'hmac-sha-256' } }],
-    ['another algorithm', { ...p2p, authentication: { 'ospfv2-key-id': 1, 'ospfv2-key': 'k', 'ospfv2-crypto-algorithm': 'hmac-sha-256' } }, { ...p2p, authentication: { 'ospfv2-key-id': 1, 'ospfv2-key': 'k', 'ospfv2-crypto-algorithm': 'md5' } }],
-    ['a key that is not switched on', { ...p2p, 'authentication-required': false, authentication: { 'ospfv2-key': 'k' } }, { ...p2p, authentication: { 'ospfv2-key': 'k' } }],
+    [
+      'another key id',
+      { ...p2p, authentication: { 'ospfv2-key-id': 1, 'ospfv2-key': 'k', 'ospfv2-crypto-algorithm': 'hmac-sha-256' } },
+      { ...p2p, authentication: { 'ospfv2-key-id': 2, 'ospfv2-key': 'k', 'ospfv2-crypto-algorithm': 'hmac-sha-256' } },
+    ],
+    [
+      'another algorithm',
+      { ...p2p, authentication: { 'ospfv2-key-id': 1, 'ospfv2-key': 'k', 'ospfv2-crypto-algorithm': 'hmac-sha-256' } },
+      { ...p2p, authentication: { 'ospfv2-key-id': 1, 'ospfv2-key': 'k', 'ospfv2-crypto-algorithm': 'md5' } },
+    ],
+    [
+      'a key that is not switched on',
+      { ...p2p, 'authentication-required': false, authentication: { 'ospfv2-key': 'k' } },
+      { ...p2p, authentication: { 'ospfv2-key': 'k' } },
+    ],
     ['required without a key', { ...p2p, 'authentication-required': true }, { ...p2p, 'authentication-required': true }],
     ['passive', { ...p2p, passive: true }, p2p],
     ['switched off', { ...p2p, enabled: false }, p2p],
@@ -24,15 +36,37 @@ describe('hellos that are refused leave no neighbour (RFC 2328 §8.2, §10.5)', 
     expect([statesOf(p, 'a'), statesOf(p, 'b')]).toEqual([[], []]);
   });
   test('the same key on both sides is accepted, from a chain as well', () => {
-    const chain = { 'ietf-key-chain:key-chains': { 'key-chain': [{ name: 'tide', key: [{ 'key-id': '3', 'crypto-algorithm': 'hmac-sha-256', 'key-string': { keystring: 'k' } }] }] } };
-    const p = pair({ ...p2p, authentication: { 'ospfv2-key-chain': 'tide' } }, { ...p2p, authentication: { 'ospfv2-key-id': 3, 'ospfv2-key': 'k', 'ospfv2-crypto-algorithm': 'hmac-sha-256' } }).document('a', chain).predict();
+    const chain = {
+      'ietf-key-chain:key-chains': {
+        'key-chain': [{ name: 'tide', key: [{ 'key-id': '3', 'crypto-algorithm': 'hmac-sha-256', 'key-string': { keystring: 'k' } }] }],
+      },
+    };
+    const p = pair(
+      { ...p2p, authentication: { 'ospfv2-key-chain': 'tide' } },
+      { ...p2p, authentication: { 'ospfv2-key-id': 3, 'ospfv2-key': 'k', 'ospfv2-crypto-algorithm': 'hmac-sha-256' } },
+    )
+      .document('a', chain)
+      .predict();
     expect(statesOf(p, 'a')).toEqual(['b full']);
   });
   test('area ids, area types', () => {
-    const other = campus().router('a', '10.96.0.1', 0).router('b', '10.96.0.2', 0).port('a', 'x', '10.96.1.1/30', 1, p2p).port('b', 'x', '10.96.1.2/30', 2, p2p);
+    const other = campus()
+      .router('a', '10.96.0.1', 0)
+      .router('b', '10.96.0.2', 0)
+      .port('a', 'x', '10.96.1.1/30', 1, p2p)
+      .port('b', 'x', '10.96.1.2/30', 2, p2p);
     expect(statesOf(other.predict(), 'a')).toEqual([]);
-    for (const [ta, tb, full] of [['stub-area', 'stub-area', true], ['stub-area', 'nssa-area', false], ['nssa-area', 'nssa-area', true], [undefined, 'stub-area', false]] as const) {
-      const c = campus().router('a', '10.96.0.1', 0).router('b', '10.96.0.2', 1).port('a', 'x', '10.96.1.1/30', 1, p2p).port('b', 'x', '10.96.1.2/30', 1, p2p);
+    for (const [ta, tb, full] of [
+      ['stub-area', 'stub-area', true],
+      ['stub-area', 'nssa-area', false],
+      ['nssa-area', 'nssa-area', true],
+      [undefined, 'stub-area', false],
+    ] as const) {
+      const c = campus()
+        .router('a', '10.96.0.1', 0)
+        .router('b', '10.96.0.2', 1)
+        .port('a', 'x', '10.96.1.1/30', 1, p2p)
+        .port('b', 'x', '10.96.1.2/30', 1, p2p);
       if (ta) c.area('a', 1, { 'area-type': ta });
       c.area('b', 1, { 'area-type': tb });
       expect(statesOf(c.predict(), 'a')).toEqual(full ? ['b full'] : []);
@@ -43,7 +77,12 @@ describe('hellos that are refused leave no neighbour (RFC 2328 §8.2, §10.5)', 
     expect(statesOf(pair(p2p, p2p, '10.96.1.1/24', '10.96.1.2/25').predict(), 'a')).toEqual(['b full']);
   });
   test('one own router id in a hello: refused as an own packet', () => {
-    const p = campus().router('a', '10.96.0.1').router('b', '10.96.0.1').port('a', 'x', '10.96.1.1/30', 0, p2p).port('b', 'x', '10.96.1.2/30', 0, p2p).predict();
+    const p = campus()
+      .router('a', '10.96.0.1')
+      .router('b', '10.96.0.1')
+      .port('a', 'x', '10.96.1.1/30', 0, p2p)
+      .port('b', 'x', '10.96.1.2/30', 0, p2p)
+      .predict();
     expect(statesOf(p, 'a')).toEqual([]);
   });
 });
@@ -67,7 +106,12 @@ describe('designated router election (RFC 2328 §9.4)', () => {
   const reef = (priorities: readonly number[]) =>
     priorities
       .reduce((c, _, i) => c.router(`r${i + 1}`, `10.96.0.${i + 1}`, 0), campus())
-      .lan('reef', '10.97.1.0/24', 0, priorities.map((priority, i) => [`r${i + 1}`, { priority }] as const));
+      .lan(
+        'reef',
+        '10.97.1.0/24',
+        0,
+        priorities.map((priority, i) => [`r${i + 1}`, { priority }] as const),
+      );
 
   test('priority first, then router id; the second becomes backup; all others rest in 2-Way', () => {
     const p = reef([1, 1, 1, 1]).predict();
@@ -114,11 +158,17 @@ describe('non-broadcast (RFC 2328 §9.5.1)', () => {
       .router('hub', '10.96.0.1', 0)
       .router('s1', '10.96.0.2', 0)
       .router('s2', '10.96.0.3', 0)
-      .lan('cloud', '10.97.1.0/24', 0, [
-        ['hub', { priority: 1, 'static-neighbors': { neighbor: hubLists.map((identifier) => ({ identifier })) } }],
-        ['s1', { priority: spokePriority }],
-        ['s2', { priority: spokePriority }],
-      ], { 'interface-type': 'non-broadcast' });
+      .lan(
+        'cloud',
+        '10.97.1.0/24',
+        0,
+        [
+          ['hub', { priority: 1, 'static-neighbors': { neighbor: hubLists.map((identifier) => ({ identifier })) } }],
+          ['s1', { priority: spokePriority }],
+          ['s2', { priority: spokePriority }],
+        ],
+        { 'interface-type': 'non-broadcast' },
+      );
   test('a hub that lists its spokes leads without a backup; spokes route to each other in one hop', () => {
     const c = cloud(['10.97.1.2', '10.97.1.3']).links(['hub/cloud s1/cloud', 'hub/cloud s2/cloud']);
     const p = c.predict();
@@ -132,7 +182,9 @@ describe('non-broadcast (RFC 2328 §9.5.1)', () => {
     expect(statesOf(cloud(['10.97.1.2', '10.97.1.3']).predict(['interface:s2/cloud']), 'hub')).toEqual(['s1 full', 's2 attempt']);
   });
   test('hello 30 s and dead 120 s where nothing is written', () => {
-    const port = cloud([]).predict().adjacencies.ports.find((x) => x.iface.name === 'cloud');
+    const port = cloud([])
+      .predict()
+      .adjacencies.ports.find((x) => x.iface.name === 'cloud');
     expect([port?.settings.hello, port?.settings.dead]).toEqual([30, 120]);
   });
 });
@@ -145,8 +197,16 @@ describe('types that describe the wire in other ways', () => {
       .router('c', '10.96.0.3')
       .lan('mist', '10.97.1.0/24', 0, ['a', 'b', 'c'], { 'interface-type': 'point-to-multipoint', cost: 7 })
       .predict();
-    expect(linksOf(p, 'a', 0)).toEqual(['point-to-point 10.96.0.2 10.97.1.1 7', 'point-to-point 10.96.0.3 10.97.1.1 7', 'stub 10.97.1.1 255.255.255.255 0']);
-    expect(routesOf(p, 'a')).toEqual(['10.97.1.1/32 intra-area 0 via mist', '10.97.1.2/32 intra-area 7 via mist 10.97.1.2', '10.97.1.3/32 intra-area 7 via mist 10.97.1.3']);
+    expect(linksOf(p, 'a', 0)).toEqual([
+      'point-to-point 10.96.0.2 10.97.1.1 7',
+      'point-to-point 10.96.0.3 10.97.1.1 7',
+      'stub 10.97.1.1 255.255.255.255 0',
+    ]);
+    expect(routesOf(p, 'a')).toEqual([
+      '10.97.1.1/32 intra-area 0 via mist',
+      '10.97.1.2/32 intra-area 7 via mist 10.97.1.2',
+      '10.97.1.3/32 intra-area 7 via mist 10.97.1.3',
+    ]);
     // A route to a neighbour by that neighbour would resolve through itself; the attached subnet carries the packets.
     expect(ribOf(p, 'a')).toEqual(['10.97.1.0/24 direct', '10.97.1.1/32 ospf']);
   });
@@ -170,13 +230,23 @@ describe('types that describe the wire in other ways', () => {
     expect(routeTo(p, 'a', '10.96.0.2/32')).toBe('');
   });
   test('unnumbered: the interface index stands for the address, and no stub for the link (§12.4.1.1)', () => {
-    const p = campus().router('a', '10.96.0.1', 0).router('b', '10.96.0.2', 0).port('a', 'u', '', 0, p2p).port('b', 'u', '', 0, p2p).links(['a/u b/u']).predict();
+    const p = campus()
+      .router('a', '10.96.0.1', 0)
+      .router('b', '10.96.0.2', 0)
+      .port('a', 'u', '', 0, p2p)
+      .port('b', 'u', '', 0, p2p)
+      .links(['a/u b/u'])
+      .predict();
     expect(statesOf(p, 'a')).toEqual(['b full']);
     expect(linksOf(p, 'a', 0)).toEqual(['stub 10.96.0.1 255.255.255.255 0', 'point-to-point 10.96.0.2 0.0.0.2 10']);
     expect(routeTo(p, 'a', '10.96.0.2/32')).toBe('intra-area 10 via u 10.96.0.2');
   });
   test('a loopback is advertised as a host, or as its subnet where told so (§9.1)', () => {
-    const p = campus().router('a', '10.96.0.1').port('a', 'lo', '10.96.7.1/24', 0, { iface: { type: 'softwareLoopback' } }).port('a', 'lo2', '10.96.8.1/24', 0, { iface: { type: 'softwareLoopback' }, 'loopback-as': 'subnet' }).predict();
+    const p = campus()
+      .router('a', '10.96.0.1')
+      .port('a', 'lo', '10.96.7.1/24', 0, { iface: { type: 'softwareLoopback' } })
+      .port('a', 'lo2', '10.96.8.1/24', 0, { iface: { type: 'softwareLoopback' }, 'loopback-as': 'subnet' })
+      .predict();
     expect(linksOf(p, 'a', 0)).toEqual(['stub 10.96.7.1 255.255.255.255 0', 'stub 10.96.8.0 255.255.255.0 0']);
   });
   test('a second address is a stub of its own; `advertise` chooses among them', () => {
@@ -185,7 +255,11 @@ describe('types that describe the wire in other ways', () => {
     expect(linksOf(p, 'b', 0).filter((l) => l.includes('10.97.6.0'))).toEqual([]);
   });
   test('a virtual interface is up only while something carries it', () => {
-    const vlan = (carriedBy: readonly string[]) => campus().router('a', '10.96.0.1').port('a', 'e1', '', null).port('a', 'vlan7', '10.97.7.1/24', 0, { iface: { 'carried-by': carriedBy } });
+    const vlan = (carriedBy: readonly string[]) =>
+      campus()
+        .router('a', '10.96.0.1')
+        .port('a', 'e1', '', null)
+        .port('a', 'vlan7', '10.97.7.1/24', 0, { iface: { 'carried-by': carriedBy } });
     expect(linksOf(vlan(['e1']).predict(), 'a', 0)).toEqual(['stub 10.97.7.0 255.255.255.0 10']);
     expect(linksOf(vlan([]).predict(), 'a', 0)).toEqual([]);
     expect(linksOf(vlan(['e1']).predict(['interface:a/e1']), 'a', 0)).toEqual([]);

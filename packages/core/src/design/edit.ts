@@ -40,7 +40,7 @@ export function withValue(tree: unknown, at: DocumentPath, to: unknown): unknown
   if (step === undefined) return to;
   const node: Node = typeof tree === 'object' && tree !== null ? (tree as Node) : typeof step === 'number' ? [] : {};
   if (Array.isArray(node)) {
-    const copy = [...(node)];
+    const copy = [...node];
     copy[step as number] = withValue(copy[step as number], rest, to);
     return copy;
   }

@@ -15,7 +15,23 @@ describe('reading (RFC 7951)', () => {
     const plain = {
       'ietf-routing:routing': {
         'control-plane-protocols': {
-          'control-plane-protocol': [{ type: 'ietf-ospf:ospfv2', name: 'c', 'ietf-ospf:ospf': { 'ietf-ospf:areas': { area: [{ 'area-id': 10, 'area-type': 'stub-area', interfaces: { interface: [{ name: 'e', 'interface-type': 'ietf-ospf:point-to-point' }] } }] } } }],
+          'control-plane-protocol': [
+            {
+              type: 'ietf-ospf:ospfv2',
+              name: 'c',
+              'ietf-ospf:ospf': {
+                'ietf-ospf:areas': {
+                  area: [
+                    {
+                      'area-id': 10,
+                      'area-type': 'stub-area',
+                      interfaces: { interface: [{ name: 'e', 'interface-type': 'ietf-ospf:point-to-point' }] },
+                    },
+                  ],
+                },
+              },
+            },
+          ],
         },
       },
       ...interfaces([{ name: 'e', type: 'ethernetCsmacd' }]),
@@ -27,14 +43,21 @@ describe('reading (RFC 7951)', () => {
   });
   test('prefixes by length, mask and inverted mask are one; a mask with holes is refused', () => {
     const area = (prefix: string): object => ({
-      'ietf-routing:routing': { 'control-plane-protocols': { 'control-plane-protocol': [{ type: 'ospfv2', name: 'c', ospf: { areas: { area: [{ 'area-id': 1, ranges: { range: [{ prefix }] } }] } } }] } },
+      'ietf-routing:routing': {
+        'control-plane-protocols': {
+          'control-plane-protocol': [{ type: 'ospfv2', name: 'c', ospf: { areas: { area: [{ 'area-id': 1, ranges: { range: [{ prefix }] } }] } } }],
+        },
+      },
     });
     const range = (prefix: string) => read(named('r', area(prefix)));
     for (const p of ['10.96.64.0/18', '10.96.64.0/255.255.192.0', '10.96.64.0 0.0.63.255'])
       expect(range(p).design.routers[0]?.instances[0]?.areas[0]?.ranges[0]?.prefix).toEqual({ bits: 0x0a60_4000, length: 18 });
     const holed = range('10.96.64.0/255.0.255.0');
     expect(holed.design.routers[0]?.instances[0]?.areas[0]?.ranges).toEqual([]);
-    expect(holed.problems[0]).toMatchObject({ path: expect.stringContaining('range[prefix=10.96.64.0/255.0.255.0]/prefix') as unknown, severity: 'error' });
+    expect(holed.problems[0]).toMatchObject({
+      path: expect.stringContaining('range[prefix=10.96.64.0/255.0.255.0]/prefix') as unknown,
+      severity: 'error',
+    });
   });
   test('what nothing is computed from is listed and stands again on export', () => {
     const text = named('r', { 'example:colour': 'blue', ...interfaces([{ name: 'e', 'example:speed': 9 }]) });
@@ -60,7 +83,10 @@ describe('reading (RFC 7951)', () => {
   test('a host name that is missing, doubled or has invisible characters', () => {
     expect(read(JSON.stringify(interfaces([]))).problems[0]?.message).toMatch(/does not name its router/);
     expect(read(named('kelp\u20281')).problems[0]?.path).toBe('system/hostname');
-    const twins = readSet([{ name: 'one.json', content: named('kelp-1') }, { name: 'two.json', content: named('kelp-1') }]);
+    const twins = readSet([
+      { name: 'one.json', content: named('kelp-1') },
+      { name: 'two.json', content: named('kelp-1') },
+    ]);
     expect(twins.problems[0]).toMatchObject({ file: 'two.json', message: expect.stringContaining('already stands in one.json') as unknown });
     expect(twins.design.routers).toHaveLength(1);
   });
@@ -138,13 +164,18 @@ describe('writing', () => {
     expect(readSet([{ name: 'c.compass.json', content: text }]).documents).toEqual(campusRead.documents);
   });
   test('two documents of one file name are both in the archive', () => {
-    const docs = [{ file: 'a/r.json', tree: { x: 1 } }, { file: 'b/r.json', tree: { x: 2 } }];
+    const docs = [
+      { file: 'a/r.json', tree: { x: 1 } },
+      { file: 'b/r.json', tree: { x: 2 } },
+    ];
     const back = readSet([{ name: 'c.zip', content: zipDocuments(docs) }]);
     expect(back.problems.map((p) => p.file).sort()).toEqual(['r-2.json', 'r.json']);
   });
   test('a design file of a later version, or with a wrong shape, is told', () => {
     expect(readCompass('f', { format: 'gentle-compass', version: 9 })).toMatchObject({ path: 'version' });
-    expect(readCompass('f', { format: 'gentle-compass', version: 1, name: 'x', documents: [{ file: 1, tree: {} }] })).toMatchObject({ path: 'documents/0/file' });
+    expect(readCompass('f', { format: 'gentle-compass', version: 1, name: 'x', documents: [{ file: 1, tree: {} }] })).toMatchObject({
+      path: 'documents/0/file',
+    });
   });
 });
 

@@ -1,5 +1,17 @@
 import fc from 'fast-check';
-import { covers, formatIpv4, formatPrefix, holds, lengthOfMask, maskOf, parseIpv4, parseTypedPrefix, prefixFromKey, prefixKey, prefixOf } from './ipv4';
+import {
+  covers,
+  formatIpv4,
+  formatPrefix,
+  holds,
+  lengthOfMask,
+  maskOf,
+  parseIpv4,
+  parseTypedPrefix,
+  prefixFromKey,
+  prefixKey,
+  prefixOf,
+} from './ipv4';
 import { formatIpv6, parseIpv6 } from './ipv6';
 
 const addresses = fc.integer({ min: 0, max: 0xffff_ffff });
@@ -7,7 +19,8 @@ const lengths = fc.integer({ min: 0, max: 32 });
 
 test('addresses are read strictly and written back', () => {
   fc.assert(fc.property(addresses, (ip) => parseIpv4(formatIpv4(ip)) === ip));
-  for (const bad of ['', '1.2.3', '1.2.3.4.5', '256.1.1.1', '010.0.0.1', '1.2.3.4 ', '1..2.3', 'a.b.c.d', '-1.2.3.4', '1.2.3.0004']) expect(parseIpv4(bad)).toBeUndefined();
+  for (const bad of ['', '1.2.3', '1.2.3.4.5', '256.1.1.1', '010.0.0.1', '1.2.3.4 ', '1..2.3', 'a.b.c.d', '-1.2.3.4', '1.2.3.0004'])
+    expect(parseIpv4(bad)).toBeUndefined();
 });
 test('masks and lengths are each other; /0 and /32 too', () => {
   fc.assert(fc.property(lengths, (n) => lengthOfMask(maskOf(n)) === n));
@@ -33,7 +46,9 @@ test('covering is holding every address of the part', () => {
   );
 });
 test('keys stand for prefixes and sort by address, then length', () => {
-  fc.assert(fc.property(addresses, lengths, (a, l) => formatPrefix(prefixFromKey(prefixKey(prefixOf(a, l).bits, l))) === formatPrefix(prefixOf(a, l))));
+  fc.assert(
+    fc.property(addresses, lengths, (a, l) => formatPrefix(prefixFromKey(prefixKey(prefixOf(a, l).bits, l))) === formatPrefix(prefixOf(a, l))),
+  );
 });
 test('how a prefix was typed is known', () => {
   expect(parseTypedPrefix('10.1.2.3/8')).toEqual({ bits: 0x0a00_0000, length: 8, notation: 'length', hostBits: true });
@@ -43,7 +58,12 @@ test('how a prefix was typed is known', () => {
   for (const bad of ['10.0.0.0/33', '10.0.0.0/255.0.255.0', '10.0.0/8', '10.0.0.0/8/8', '']) expect(parseTypedPrefix(bad)).toBeUndefined();
 });
 test('IPv6 is read in its forms and written as RFC 5952 recommends', () => {
-  for (const [text, canonical] of [['2001:DB8:0:0:0:0:0:1', '2001:db8::1'], ['::', '::'], ['fe80::1:2', 'fe80::1:2'], ['2001:db8:0:1:0:0:0:0', '2001:db8:0:1::']] as const) {
+  for (const [text, canonical] of [
+    ['2001:DB8:0:0:0:0:0:1', '2001:db8::1'],
+    ['::', '::'],
+    ['fe80::1:2', 'fe80::1:2'],
+    ['2001:db8:0:1:0:0:0:0', '2001:db8:0:1::'],
+  ] as const) {
     const ip = parseIpv6(text);
     expect(ip === undefined ? undefined : formatIpv6(ip)).toBe(canonical);
   }

@@ -22,7 +22,9 @@ describe('external routes (RFC 2328 §16.4)', () => {
   });
   test('type 1 adds the way, and beats type 2; equal sums are used together', () => {
     expect(routeTo(exits({ metric: 20, 'metric-type': 'type-1' }, { metric: 1 }).predict(), 'a', outside)).toBe('external-1 30 via to-x 10.96.1.1');
-    expect(routeTo(exits({ metric: 25, 'metric-type': 'type-1' }, { metric: 5, 'metric-type': 'type-1' }).predict(), 'a', outside)).toBe('external-1 35 via to-x 10.96.1.1, to-y 10.96.1.3');
+    expect(routeTo(exits({ metric: 25, 'metric-type': 'type-1' }, { metric: 5, 'metric-type': 'type-1' }).predict(), 'a', outside)).toBe(
+      'external-1 35 via to-x 10.96.1.1, to-y 10.96.1.3',
+    );
   });
   test('a route inside the system beats every external; an own external is not learned back (§16.4 (2), (6) (a))', () => {
     const p = exits({}, {}).port('a', 'same', '198.51.100.1/24', 0, lan).predict();
@@ -39,7 +41,12 @@ describe('external routes (RFC 2328 §16.4)', () => {
     expect(routeTo(p, 'a', outside)).toBe('external-2 20+10 via reef 10.97.1.77');
   });
   test('a forwarding address that only an external covers is not used (§16.4 (3))', () => {
-    const p = campus().router('a', '10.96.0.1', 0).router('x', '10.96.0.2', 0, importing()).cable('a', 'x', '10.96.1.0', 0).port('x', 'reef', '10.97.1.1/24', 0, lan).static('x', outside, '10.97.1.77');
+    const p = campus()
+      .router('a', '10.96.0.1', 0)
+      .router('x', '10.96.0.2', 0, importing())
+      .cable('a', 'x', '10.96.1.0', 0)
+      .port('x', 'reef', '10.97.1.1/24', 0, lan)
+      .static('x', outside, '10.97.1.77');
     expect(routeTo(p.predict(), 'a', outside)).toBe('external-2 20+20 via to-x 10.96.1.1');
     const hidden = p.port('x', 'b2', '10.96.9.1/24', 0, lan).ospf('x', importing());
     expect(routeTo(hidden.predict(['interface:x/reef']), 'a', outside)).toBe('');
@@ -60,20 +67,57 @@ describe('external routes (RFC 2328 §16.4)', () => {
     const policy = (lines: readonly object[], actions: object = {}) => ({
       'ietf-routing-policy:routing-policy': {
         'defined-sets': { 'prefix-sets': { 'prefix-set': [{ name: 'some', prefixes: { 'prefix-list': lines } }] } },
-        'policy-definitions': { 'policy-definition': [{ name: 'in', statements: { statement: [{ name: 's', conditions: { 'match-prefix-set': { 'prefix-set': 'some' } }, actions: { 'policy-result': 'accept-route', ...actions } }] } }] },
+        'policy-definitions': {
+          'policy-definition': [
+            {
+              name: 'in',
+              statements: {
+                statement: [
+                  {
+                    name: 's',
+                    conditions: { 'match-prefix-set': { 'prefix-set': 'some' } },
+                    actions: { 'policy-result': 'accept-route', ...actions },
+                  },
+                ],
+              },
+            },
+          ],
+        },
       },
     });
     const c = (p: Record<string, unknown>) =>
-      campus().router('a', '10.96.0.1', 0).router('x', '10.96.0.2', 0, importing({ policy: ['in'] })).cable('a', 'x', '10.96.1.0', 0).document('x', p).static('x', outside, 'blackhole').static('x', '0.0.0.0/0', 'blackhole').static('x', '192.0.2.0/24', 'blackhole').predict();
+      campus()
+        .router('a', '10.96.0.1', 0)
+        .router('x', '10.96.0.2', 0, importing({ policy: ['in'] }))
+        .cable('a', 'x', '10.96.1.0', 0)
+        .document('x', p)
+        .static('x', outside, 'blackhole')
+        .static('x', '0.0.0.0/0', 'blackhole')
+        .static('x', '192.0.2.0/24', 'blackhole')
+        .predict();
     const got = (p: Record<string, unknown>) => databaseOf(c(p), 'a', [5]);
     expect(got(policy([{ 'ip-prefix': '0.0.0.0/0', 'mask-length-lower': 0, 'mask-length-upper': 32 }]))).toHaveLength(3);
-    expect(got(policy([{ 'ip-prefix': '198.51.100.0/24' }], { 'set-metric': { metric: 77 }, 'set-tag': 9 }))).toEqual(['5 198.51.100.0 10.96.0.2 77']);
-    expect(got(policy([{ 'ip-prefix': '128.0.0.0/1', 'mask-length-lower': 1, 'mask-length-upper': 32 }])).some((l) => l.startsWith('5 0.0.0.0'))).toBe(false);
-    const direct = campus().router('x', '10.96.0.2', 0, { redistribution: [{ source: 'direct' }] }).port('x', 'in', '10.97.1.1/24', 0, lan).port('x', 'out', '10.97.2.1/24', null).predict();
+    expect(got(policy([{ 'ip-prefix': '198.51.100.0/24' }], { 'set-metric': { metric: 77 }, 'set-tag': 9 }))).toEqual([
+      '5 198.51.100.0 10.96.0.2 77',
+    ]);
+    expect(
+      got(policy([{ 'ip-prefix': '128.0.0.0/1', 'mask-length-lower': 1, 'mask-length-upper': 32 }])).some((l) => l.startsWith('5 0.0.0.0')),
+    ).toBe(false);
+    const direct = campus()
+      .router('x', '10.96.0.2', 0, { redistribution: [{ source: 'direct' }] })
+      .port('x', 'in', '10.97.1.1/24', 0, lan)
+      .port('x', 'out', '10.97.2.1/24', null)
+      .predict();
     expect(databaseOf(direct, 'x', [5])).toEqual(['5 10.97.2.0 10.96.0.2 20']);
   });
   test('a default: always, or only while the table has one that is not from OSPF', () => {
-    const c = (announce: string) => campus().router('a', '10.96.0.1', 0).router('x', '10.96.0.2', 0, { 'default-route': { announce } }).cable('a', 'x', '10.96.1.0', 0).port('x', 'out', '203.0.113.2/30', null).static('x', '0.0.0.0/0', '203.0.113.1');
+    const c = (announce: string) =>
+      campus()
+        .router('a', '10.96.0.1', 0)
+        .router('x', '10.96.0.2', 0, { 'default-route': { announce } })
+        .cable('a', 'x', '10.96.1.0', 0)
+        .port('x', 'out', '203.0.113.2/30', null)
+        .static('x', '0.0.0.0/0', '203.0.113.1');
     expect(routeTo(c('if-present').predict(), 'a', '0.0.0.0/0')).toBe('external-2 10+10 via to-x 10.96.1.1');
     expect(routeTo(c('if-present').predict(['interface:x/out']), 'a', '0.0.0.0/0')).toBe('');
     expect(routeTo(c('always').predict(['interface:x/out']), 'a', '0.0.0.0/0')).not.toBe('');
@@ -135,16 +179,36 @@ describe('not-so-stubby areas (RFC 3101)', () => {
   });
   test('the other one takes over; a border router that always translates makes the candidate stand back', () => {
     expect(databaseOf(nssa().predict(['router:c']), 'a', [5])).toEqual(['5 198.51.100.0 10.96.0.2 20']);
-    expect(databaseOf(nssa().area('b', 4, { nssa: { 'translator-role': 'always' } }).predict(), 'a', [5])).toEqual(['5 198.51.100.0 10.96.0.2 20']);
-    const both = nssa().area('b', 4, { nssa: { 'translator-role': 'always' } }).area('c', 4, { nssa: { 'translator-role': 'always' } });
+    expect(
+      databaseOf(
+        nssa()
+          .area('b', 4, { nssa: { 'translator-role': 'always' } })
+          .predict(),
+        'a',
+        [5],
+      ),
+    ).toEqual(['5 198.51.100.0 10.96.0.2 20']);
+    const both = nssa()
+      .area('b', 4, { nssa: { 'translator-role': 'always' } })
+      .area('c', 4, { nssa: { 'translator-role': 'always' } });
     expect(databaseOf(both.predict(), 'a', [5])).toHaveLength(2);
   });
   test('externals from outside do not come in; a type 7 default only where it is asked for (§2.7)', () => {
-    const with7 = nssa().area('c', 4, { 'default-cost': 3, nssa: { 'default-route': true } }).predict();
+    const with7 = nssa()
+      .area('c', 4, { 'default-cost': 3, nssa: { 'default-route': true } })
+      .predict();
     expect(routeTo(with7, 'x', '0.0.0.0/0')).toBe('nssa-2 3+10 via to-c 10.97.2.2');
     expect(routeTo(with7, 'b', '0.0.0.0/0')).toBe('');
-    const closed = nssa(importing(), { summary: false }).router('o', '10.96.0.9', 0, importing()).cable('a', 'o', '10.96.8.0', 0).static('o', '203.0.113.0/24', 'blackhole').predict();
-    expect(routesOf(closed, 'x').filter((r) => !r.includes('intra-area')).map((r) => r.split(' ').slice(0, 2).join(' '))).toEqual(['0.0.0.0/0 inter-area']);
+    const closed = nssa(importing(), { summary: false })
+      .router('o', '10.96.0.9', 0, importing())
+      .cable('a', 'o', '10.96.8.0', 0)
+      .static('o', '203.0.113.0/24', 'blackhole')
+      .predict();
+    expect(
+      routesOf(closed, 'x')
+        .filter((r) => !r.includes('intra-area'))
+        .map((r) => r.split(' ').slice(0, 2).join(' ')),
+    ).toEqual(['0.0.0.0/0 inter-area']);
   });
   test('a boundary router that is also the border says type 5 outside and type 7 without the P bit inside (§2.4)', () => {
     const p = nssa({}).ospf('c', importing()).static('c', '192.0.2.0/24', 'blackhole').predict();
@@ -153,7 +217,10 @@ describe('not-so-stubby areas (RFC 3101)', () => {
     expect(databaseOf(p, 'b', [5])).toHaveLength(1);
   });
   test('a translator folds what it translates: a type 2 range costs one more than its dearest part (§3.2)', () => {
-    const p = nssa().static('x', '198.51.101.0/24', 'blackhole').ospf('c', { 'external-ranges': [{ prefix: '198.51.100.0/23' }] }).predict();
+    const p = nssa()
+      .static('x', '198.51.101.0/24', 'blackhole')
+      .ospf('c', { 'external-ranges': [{ prefix: '198.51.100.0/23' }] })
+      .predict();
     expect(databaseOf(p, 'a', [5])).toEqual(['5 198.51.100.0 10.96.0.3 21']);
   });
   test('border routers of an NSSA whose backbone is split both translate, so that no part loses the outside (§3.1)', () => {

@@ -20,7 +20,9 @@ describe('the tree (RFC 2328 §16.1)', () => {
     expect(routeTo(p, 'd', '10.96.0.1/32')).toBe('intra-area 11 via to-c 10.96.1.6');
   });
   test('no more paths than the router takes (spf-control/paths)', () => {
-    const p = diamond().ospf('a', { 'spf-control': { paths: 1 } }).predict();
+    const p = diamond()
+      .ospf('a', { 'spf-control': { paths: 1 } })
+      .predict();
     expect(routeTo(p, 'a', '10.96.0.4/32')).toBe('intra-area 20 via to-b 10.96.1.1');
   });
   test('next hops through a LAN are the routers on it (§16.1.1)', () => {
@@ -50,14 +52,36 @@ describe('the tree (RFC 2328 §16.1)', () => {
     expect(routeTo(p, 'b', '10.96.0.3/32')).toBe('intra-area 65535 via to-c 10.96.1.3');
   });
   test('prefix suppression hides transit links and keeps loopbacks and passive LANs (RFC 6860 §2)', () => {
-    const c = campus().router('a', '10.96.0.1', 0).router('b', '10.96.0.2', 0).router('x', '10.96.0.3', 0).cable('a', 'b', '10.96.1.0', 0, 10, { 'prefix-suppression': true });
-    const p = c.lan('reef', '10.97.1.0/24', 0, ['b', 'x'], { 'prefix-suppression': true }).port('b', 'users', '10.97.9.1/24', 0, { ...lan, 'prefix-suppression': true }).predict();
-    expect(routesOf(p, 'a')).toEqual(['10.96.0.1/32 intra-area 0 via lo', '10.96.0.2/32 intra-area 10 via to-b 10.96.1.1', '10.96.0.3/32 intra-area 20 via to-b 10.96.1.1', '10.97.1.2/32 intra-area 20 via to-b 10.96.1.1', '10.97.9.0/24 intra-area 20 via to-b 10.96.1.1']);
+    const c = campus()
+      .router('a', '10.96.0.1', 0)
+      .router('b', '10.96.0.2', 0)
+      .router('x', '10.96.0.3', 0)
+      .cable('a', 'b', '10.96.1.0', 0, 10, { 'prefix-suppression': true });
+    const p = c
+      .lan('reef', '10.97.1.0/24', 0, ['b', 'x'], { 'prefix-suppression': true })
+      .port('b', 'users', '10.97.9.1/24', 0, { ...lan, 'prefix-suppression': true })
+      .predict();
+    expect(routesOf(p, 'a')).toEqual([
+      '10.96.0.1/32 intra-area 0 via lo',
+      '10.96.0.2/32 intra-area 10 via to-b 10.96.1.1',
+      '10.96.0.3/32 intra-area 20 via to-b 10.96.1.1',
+      '10.97.1.2/32 intra-area 20 via to-b 10.96.1.1',
+      '10.97.9.0/24 intra-area 20 via to-b 10.96.1.1',
+    ]);
   });
   test('automatic costs: reference over bandwidth, at least 1, and 10 without a bandwidth', () => {
     const c = campus().router('a', '10.96.0.1', 0, { 'auto-cost': { enabled: true, 'reference-bandwidth': 40000 } });
-    for (const [n, mbps] of [['e1', 1000], ['e2', 100000], ['e3', 0]] as const) c.port('a', n, `10.97.${n.slice(1)}.1/24`, 0, { ...lan, ...(mbps ? { iface: { 'bandwidth-mbps': mbps } } : {}) });
-    expect(linksOf(c.predict(), 'a', 0).filter((l) => l.includes('10.97'))).toEqual(['stub 10.97.1.0 255.255.255.0 40', 'stub 10.97.2.0 255.255.255.0 1', 'stub 10.97.3.0 255.255.255.0 10']);
+    for (const [n, mbps] of [
+      ['e1', 1000],
+      ['e2', 100000],
+      ['e3', 0],
+    ] as const)
+      c.port('a', n, `10.97.${n.slice(1)}.1/24`, 0, { ...lan, ...(mbps ? { iface: { 'bandwidth-mbps': mbps } } : {}) });
+    expect(linksOf(c.predict(), 'a', 0).filter((l) => l.includes('10.97'))).toEqual([
+      'stub 10.97.1.0 255.255.255.0 40',
+      'stub 10.97.2.0 255.255.255.0 1',
+      'stub 10.97.3.0 255.255.255.0 10',
+    ]);
   });
 });
 
@@ -84,7 +108,10 @@ describe('areas and summaries (RFC 2328 §12.4.3, §16.2)', () => {
   });
   test('a range costs its dearest part, or its cheapest where told so, or what is fixed; the border router discards the rest', () => {
     const range = (more: object, ospf: Record<string, unknown> = {}) =>
-      twoBorders().ospf('b', ospf).area('b', 1, { ranges: { range: [{ prefix: '10.97.0.0/16', ...more }] } }).predict(['router:c']);
+      twoBorders()
+        .ospf('b', ospf)
+        .area('b', 1, { ranges: { range: [{ prefix: '10.97.0.0/16', ...more }] } })
+        .predict(['router:c']);
     const p = range({});
     expect(routeTo(p, 'a', '10.97.0.0/16')).toBe('inter-area 60 via to-b 10.96.1.1');
     expect(routeTo(p, 'a', '10.97.8.0/24')).toBe('');
@@ -106,7 +133,11 @@ describe('areas and summaries (RFC 2328 §12.4.3, §16.2)', () => {
     const c = (summary: boolean) => {
       const out = twoBorders().static('a', '198.51.100.0/24', 'blackhole');
       for (const r of ['b', 'c', 'd']) out.area(r, 1, { 'area-type': 'stub-area', summary, 'default-cost': r === 'b' ? 5 : 9 });
-      return out.router('x', '10.96.0.9', 0, { redistribution: [{ source: 'static' }] }).cable('x', 'a', '10.96.7.0', 0).static('x', '203.0.113.0/24', 'blackhole').predict();
+      return out
+        .router('x', '10.96.0.9', 0, { redistribution: [{ source: 'static' }] })
+        .cable('x', 'a', '10.96.7.0', 0)
+        .static('x', '203.0.113.0/24', 'blackhole')
+        .predict();
     };
     expect(routeTo(c(true), 'd', '0.0.0.0/0')).toBe('inter-area 15 via to-b 10.97.2.0');
     expect(routeTo(c(true), 'd', '203.0.113.0/24')).toBe('');
@@ -128,14 +159,37 @@ describe('areas and summaries (RFC 2328 §12.4.3, §16.2)', () => {
     const keep = (name: string, prefix: string) => ({
       'ietf-routing-policy:routing-policy': {
         'defined-sets': { 'prefix-sets': { 'prefix-set': [{ name: 'one', prefixes: { 'prefix-list': [{ 'ip-prefix': prefix }] } }] } },
-        'policy-definitions': { 'policy-definition': [{ name, statements: { statement: [{ name: 's', conditions: { 'match-prefix-set': { 'prefix-set': 'one' } }, actions: { 'policy-result': 'accept-route' } }] } }] },
+        'policy-definitions': {
+          'policy-definition': [
+            {
+              name,
+              statements: {
+                statement: [{ name: 's', conditions: { 'match-prefix-set': { 'prefix-set': 'one' } }, actions: { 'policy-result': 'accept-route' } }],
+              },
+            },
+          ],
+        },
       },
     });
-    const out = twoBorders().area('b', 1, { 'summary-out-policy': ['keep'] }).document('b', keep('keep', '10.97.8.0/24')).predict(['router:c']);
-    expect(routesOf(out, 'a').filter((r) => r.includes('inter-area')).map((r) => r.split(' ')[0])).toEqual(['10.97.8.0/24']);
+    const out = twoBorders()
+      .area('b', 1, { 'summary-out-policy': ['keep'] })
+      .document('b', keep('keep', '10.97.8.0/24'))
+      .predict(['router:c']);
+    expect(
+      routesOf(out, 'a')
+        .filter((r) => r.includes('inter-area'))
+        .map((r) => r.split(' ')[0]),
+    ).toEqual(['10.97.8.0/24']);
     expect(routeTo(out, 'b', '10.97.9.0/24')).not.toBe('');
-    const into = twoBorders().area('b', 1, { 'summary-in-policy': ['keep'] }).document('b', keep('keep', '10.96.0.1/32')).predict(['router:c']);
-    expect(routesOf(into, 'd').filter((r) => r.includes('inter-area')).map((r) => r.split(' ')[0])).toEqual(['10.96.0.1/32']);
+    const into = twoBorders()
+      .area('b', 1, { 'summary-in-policy': ['keep'] })
+      .document('b', keep('keep', '10.96.0.1/32'))
+      .predict(['router:c']);
+    expect(
+      routesOf(into, 'd')
+        .filter((r) => r.includes('inter-area'))
+        .map((r) => r.split(' ')[0]),
+    ).toEqual(['10.96.0.1/32']);
   });
   test('two networks of one address: the longer one sets its host bits in the link state id (appendix E)', () => {
     const p = twoBorders().port('d', 'wide', '10.97.8.129/16', 1, lan).port('d', 'tight', '10.97.0.1/24', 1, lan).predict(['router:c']);
@@ -177,13 +231,19 @@ describe('virtual links (RFC 2328 §15, §16.3)', () => {
     expect(c.predict().routing.virtuals).toEqual([]);
   });
   test('a shorter way through the transit area replaces the one over the backbone (§16.3)', () => {
-    const p = behind().router('n', '10.96.0.9', 0).cable('a', 'n', '10.96.4.0', 0, 50).port('n', 't', '10.97.7.1/24', 1, { cost: 1 }).port('d', 't', '10.97.7.2/24', 1, { cost: 1 }).predict();
+    const p = behind()
+      .router('n', '10.96.0.9', 0)
+      .cable('a', 'n', '10.96.4.0', 0, 50)
+      .port('n', 't', '10.97.7.1/24', 1, { cost: 1 })
+      .port('d', 't', '10.97.7.2/24', 1, { cost: 1 })
+      .predict();
     expect(routeTo(p, 'd', '10.96.0.9/32')).toBe('intra-area 1 via t 10.97.7.1');
   });
 });
 
 describe('what a router takes into its own table', () => {
-  const ring = () => campus().router('a', '10.96.0.1', 0).router('b', '10.96.0.2', 0).cable('a', 'b', '10.96.1.0', 0).port('b', 'lab', '10.97.8.1/24', 0, lan);
+  const ring = () =>
+    campus().router('a', '10.96.0.1', 0).router('b', '10.96.0.2', 0).cable('a', 'b', '10.96.1.0', 0).port('b', 'lab', '10.97.8.1/24', 0, lan);
   test('direct before static before OSPF; a static route with a worse preference waits behind', () => {
     expect(ribOf(ring().static('a', '10.97.8.0/24', 'blackhole').predict(), 'a')).toContain('10.97.8.0/24 static');
     const p = ring().static('a', '10.97.8.0/24', 'blackhole', { 'route-preference': 200 });
@@ -191,20 +251,45 @@ describe('what a router takes into its own table', () => {
     expect(ribOf(p.predict(['interface:b/lab']), 'a')).toContain('10.97.8.0/24 static');
   });
   test('a static route needs its next hop on a direct or another valid static route', () => {
-    const p = ring().port('a', 'out', '203.0.113.2/30', null).static('a', '198.51.100.0/24', '203.0.113.1').static('a', '192.0.2.0/24', '198.51.100.7').static('a', '192.0.3.0/24', '10.97.8.9');
+    const p = ring()
+      .port('a', 'out', '203.0.113.2/30', null)
+      .static('a', '198.51.100.0/24', '203.0.113.1')
+      .static('a', '192.0.2.0/24', '198.51.100.7')
+      .static('a', '192.0.3.0/24', '10.97.8.9');
     expect(ribOf(p.predict(), 'a').filter((r) => r.endsWith('static'))).toEqual(['192.0.2.0/24 static', '198.51.100.0/24 static']);
     expect(ribOf(p.predict(['interface:a/out']), 'a').filter((r) => r.endsWith('static'))).toEqual([]);
   });
   test('a policy on the way into the table leaves the database and the routes of others alone', () => {
     const policy = {
       'ietf-routing-policy:routing-policy': {
-        'defined-sets': { 'prefix-sets': { 'prefix-set': [{ name: 'lab', prefixes: { 'prefix-list': [{ 'ip-prefix': '10.97.0.0/16', 'mask-length-lower': 24, 'mask-length-upper': 24 }] } }] } },
+        'defined-sets': {
+          'prefix-sets': {
+            'prefix-set': [
+              { name: 'lab', prefixes: { 'prefix-list': [{ 'ip-prefix': '10.97.0.0/16', 'mask-length-lower': 24, 'mask-length-upper': 24 }] } },
+            ],
+          },
+        },
         'policy-definitions': {
-          'policy-definition': [{ name: 'own', statements: { statement: [{ name: 'no', conditions: { 'match-prefix-set': { 'prefix-set': 'lab' } }, actions: { 'policy-result': 'reject-route' } }, { name: 'yes', actions: { 'policy-result': 'accept-route' } }] } }],
+          'policy-definition': [
+            {
+              name: 'own',
+              statements: {
+                statement: [
+                  { name: 'no', conditions: { 'match-prefix-set': { 'prefix-set': 'lab' } }, actions: { 'policy-result': 'reject-route' } },
+                  { name: 'yes', actions: { 'policy-result': 'accept-route' } },
+                ],
+              },
+            },
+          ],
         },
       },
     };
-    const p = ring().ospf('a', { 'rib-policy': ['own'] }).document('a', policy).router('z', '10.96.0.9', 0).cable('a', 'z', '10.96.5.0', 0).predict();
+    const p = ring()
+      .ospf('a', { 'rib-policy': ['own'] })
+      .document('a', policy)
+      .router('z', '10.96.0.9', 0)
+      .cable('a', 'z', '10.96.5.0', 0)
+      .predict();
     expect(routeTo(p, 'a', '10.97.8.0/24')).not.toBe('');
     expect(ribOf(p, 'a').some((r) => r.startsWith('10.97.8.0'))).toBe(false);
     expect(routeTo(p, 'z', '10.97.8.0/24')).not.toBe('');
@@ -212,7 +297,13 @@ describe('what a router takes into its own table', () => {
 });
 
 describe('failures', () => {
-  const net = () => campus().router('a', '10.96.0.1', 0).router('b', '10.96.0.2', 0).router('c', '10.96.0.3', 0).cable('a', 'b', '10.96.1.0', 0).lan('reef', '10.97.1.0/24', 0, ['a', 'b', 'c']);
+  const net = () =>
+    campus()
+      .router('a', '10.96.0.1', 0)
+      .router('b', '10.96.0.2', 0)
+      .router('c', '10.96.0.3', 0)
+      .cable('a', 'b', '10.96.1.0', 0)
+      .lan('reef', '10.97.1.0/24', 0, ['a', 'b', 'c']);
   test('a cable takes the carrier from both ends, a LAN port only its own', () => {
     expect(ribOf(net().predict(['interface:a/to-b']), 'b')).not.toContain('10.96.1.0/31 direct');
     expect(ribOf(net().predict(['interface:a/reef']), 'b')).toContain('10.97.1.0/24 direct');
@@ -224,7 +315,9 @@ describe('failures', () => {
     expect(p.adjacencies.pairs.find((x) => x.a.port.iface.name === 'to-b')?.a.state).toBe('down');
   });
   test('a shared risk takes all of its members', () => {
-    const p = net().links(['a/to-b b/to-a'], {}, [{ name: 'duct', members: ['link:a/to-b', 'router:c'] }]).predict(['group:duct']);
+    const p = net()
+      .links(['a/to-b b/to-a'], {}, [{ name: 'duct', members: ['link:a/to-b', 'router:c'] }])
+      .predict(['group:duct']);
     expect(p.outage.routers.size).toBe(1);
     expect(ribOf(p, 'a')).not.toContain('10.96.1.0/31 direct');
   });

@@ -81,7 +81,13 @@ export class Campus {
   }
 
   /** A LAN on a /24 or the length given; each member has the next address and its own options. */
-  lan(name: string, net: string, area: number | string, members: readonly (string | readonly [string, PortOptions])[], common: PortOptions = {}): this {
+  lan(
+    name: string,
+    net: string,
+    area: number | string,
+    members: readonly (string | readonly [string, PortOptions])[],
+    common: PortOptions = {},
+  ): this {
     const [base, length] = net.split('/');
     members.forEach((m, i) => {
       const [router, options] = typeof m === 'string' ? [m, {}] : m;
@@ -103,7 +109,12 @@ export class Campus {
   }
 
   static(name: string, prefix: string, nextHop: string | 'blackhole', more: Json = {}): this {
-    const hop = nextHop === 'blackhole' ? { 'special-next-hop': 'blackhole' } : nextHop.includes('.') ? { 'next-hop-address': nextHop } : { 'outgoing-interface': nextHop };
+    const hop =
+      nextHop === 'blackhole'
+        ? { 'special-next-hop': 'blackhole' }
+        : nextHop.includes('.')
+          ? { 'next-hop-address': nextHop }
+          : { 'outgoing-interface': nextHop };
     this.draft(name).statics.push({ 'destination-prefix': prefix, 'next-hop': hop, ...more });
     return this;
   }
@@ -140,8 +151,10 @@ export class Campus {
 
   documents(): SourceDocument[] {
     const out = [...this.drafts.values()].map((d): SourceDocument => {
-      const protocols: Json[] = d.statics.length > 0 ? [{ type: 'static', name: 's', 'static-routes': { 'ietf-ipv4-unicast-routing:ipv4': { route: d.statics } } }] : [];
-      if (d.ospf.areas.area.length > 0 || 'activation' in d.ospf || 'gentle-compass:activation' in d.ospf) protocols.push({ type: 'ospfv2', name: 'campus', ospf: d.ospf });
+      const protocols: Json[] =
+        d.statics.length > 0 ? [{ type: 'static', name: 's', 'static-routes': { 'ietf-ipv4-unicast-routing:ipv4': { route: d.statics } } }] : [];
+      if (d.ospf.areas.area.length > 0 || 'activation' in d.ospf || 'gentle-compass:activation' in d.ospf)
+        protocols.push({ type: 'ospfv2', name: 'campus', ospf: d.ospf });
       return {
         file: `${d.name}.json`,
         tree: {
@@ -190,7 +203,10 @@ export function routesOf(p: Prediction, name: string): string[] {
 }
 
 /** One OSPF route of a router by prefix, in the same words; empty when there is none. */
-export const routeTo = (p: Prediction, name: string, prefix: string): string => routesOf(p, name).find((r) => r.startsWith(`${prefix} `))?.slice(prefix.length + 1) ?? '';
+export const routeTo = (p: Prediction, name: string, prefix: string): string =>
+  routesOf(p, name)
+    .find((r) => r.startsWith(`${prefix} `))
+    ?.slice(prefix.length + 1) ?? '';
 
 /** Lines of a router's own table as `prefix source`. */
 export const ribOf = (p: Prediction, name: string): string[] => p.rib(p.routerIndex(name)).map((r) => `${formatPrefix(r)} ${r.source}`);
@@ -228,7 +244,8 @@ export function databaseOf(p: Prediction, name: string, types: readonly number[]
     const db = p.routing.database(s, a);
     if (!db) continue;
     const all = [...db.routers.values(), ...db.networks.values(), ...[...db.summaries.values()].flat(), ...db.nssa];
-    for (const l of all) if (types.includes(l.type)) out.push(`${l.type} ${formatIpv4(l.id)} ${formatIpv4(l.adv)}${'metric' in l ? ` ${l.metric}` : ''}`);
+    for (const l of all)
+      if (types.includes(l.type)) out.push(`${l.type} ${formatIpv4(l.id)} ${formatIpv4(l.adv)}${'metric' in l ? ` ${l.metric}` : ''}`);
   }
   for (const l of p.routing.externals(s)) if (types.includes(l.type)) out.push(`${l.type} ${formatIpv4(l.id)} ${formatIpv4(l.adv)} ${l.metric}`);
   return out.sort();

@@ -4,8 +4,19 @@ import { campus, type Campus } from './campus';
 /** A random network in plain words: what the reference computes from, and the documents are built from. */
 export interface Plan {
   readonly routers: readonly { readonly name: string; readonly id: string; readonly home: number }[];
-  readonly cables: readonly { readonly a: number; readonly b: number; readonly area: number; readonly there: number; readonly back: number; readonly net: string }[];
-  readonly lans: readonly { readonly area: number; readonly net: string; readonly members: readonly { readonly router: number; readonly cost: number }[] }[];
+  readonly cables: readonly {
+    readonly a: number;
+    readonly b: number;
+    readonly area: number;
+    readonly there: number;
+    readonly back: number;
+    readonly net: string;
+  }[];
+  readonly lans: readonly {
+    readonly area: number;
+    readonly net: string;
+    readonly members: readonly { readonly router: number; readonly cost: number }[];
+  }[];
   readonly users: readonly { readonly router: number; readonly area: number; readonly net: string; readonly cost: number }[];
   readonly externals: readonly { readonly router: number; readonly prefix: string; readonly metric: number; readonly type: 1 | 2 }[];
   readonly areas: readonly { readonly id: number; readonly type: 'normal' | 'stub' | 'totally'; readonly defaultCost: number }[];
@@ -13,7 +24,12 @@ export interface Plan {
 
 interface Seeds {
   readonly core: number;
-  readonly areas: readonly { readonly type: 'normal' | 'stub' | 'totally'; readonly borders: number; readonly inside: number; readonly defaultCost: number }[];
+  readonly areas: readonly {
+    readonly type: 'normal' | 'stub' | 'totally';
+    readonly borders: number;
+    readonly inside: number;
+    readonly defaultCost: number;
+  }[];
   readonly numbers: readonly number[];
 }
 
@@ -43,7 +59,11 @@ function planOf(s: Seeds): Plan {
       if (a !== b) link(a, b, area);
     }
     if (members.length > 2 && next(2) === 1)
-      lans.push({ area, net: `10.98.${lans.length}.0/24`, members: members.slice(0, 2 + next(members.length - 1)).map((router) => ({ router, cost: cost() })) });
+      lans.push({
+        area,
+        net: `10.98.${lans.length}.0/24`,
+        members: members.slice(0, 2 + next(members.length - 1)).map((router) => ({ router, cost: cost() })),
+      });
   };
   const core = Array.from({ length: s.core }, (_, i) => add(`core-${i + 1}`, 0));
   const areas: Plan['areas'][number][] = [{ id: 0, type: 'normal', defaultCost: 1 }];
@@ -74,7 +94,12 @@ export const plans: fc.Arbitrary<Plan> = fc
   .record({
     core: fc.integer({ min: 1, max: 3 }),
     areas: fc.array(
-      fc.record({ type: fc.constantFrom('normal' as const, 'stub' as const, 'totally' as const), borders: fc.integer({ min: 1, max: 2 }), inside: fc.integer({ min: 1, max: 3 }), defaultCost: fc.integer({ min: 1, max: 9 }) }),
+      fc.record({
+        type: fc.constantFrom('normal' as const, 'stub' as const, 'totally' as const),
+        borders: fc.integer({ min: 1, max: 2 }),
+        inside: fc.integer({ min: 1, max: 3 }),
+        defaultCost: fc.integer({ min: 1, max: 9 }),
+      }),
       { minLength: 1, maxLength: 3 },
     ),
     numbers: fc.array(fc.nat(1000), { minLength: 40, maxLength: 80 }),
@@ -95,7 +120,9 @@ export function campusOf(plan: Plan): Campus {
     if (own.length === 0) return;
     c.document(r.name, {
       'ietf-routing-policy:routing-policy': {
-        'defined-sets': { 'prefix-sets': { 'prefix-set': own.map((e, i) => ({ name: `p${i}`, prefixes: { 'prefix-list': [{ 'ip-prefix': e.prefix }] } })) } },
+        'defined-sets': {
+          'prefix-sets': { 'prefix-set': own.map((e, i) => ({ name: `p${i}`, prefixes: { 'prefix-list': [{ 'ip-prefix': e.prefix }] } })) },
+        },
         'policy-definitions': { 'policy-definition': [{ name: 'out', statements: { statement: own.map(statement) } }] },
       },
     });
@@ -103,17 +130,31 @@ export function campusOf(plan: Plan): Campus {
   });
   const name = (r: number): string => plan.routers[r]?.name ?? '';
   plan.cables.forEach((l, n) => {
-    const [a, b] = l.net.split('.').slice(0, 3).join('.') === '' ? ['', ''] : [l.net, `${l.net.split('.').slice(0, 3).join('.')}.${Number(l.net.split('.')[3]) + 1}`];
+    const [a, b] =
+      l.net.split('.').slice(0, 3).join('.') === ''
+        ? ['', '']
+        : [l.net, `${l.net.split('.').slice(0, 3).join('.')}.${Number(l.net.split('.')[3]) + 1}`];
     c.port(name(l.a), `c${n}`, `${a}/31`, l.area, { 'interface-type': 'point-to-point', cost: l.there });
     c.port(name(l.b), `c${n}`, `${b}/31`, l.area, { 'interface-type': 'point-to-point', cost: l.back });
   });
-  plan.lans.forEach((l, n) => c.lan(`lan${n}`, l.net, l.area, l.members.map((m) => [name(m.router), { cost: m.cost }] as const)));
+  plan.lans.forEach((l, n) =>
+    c.lan(
+      `lan${n}`,
+      l.net,
+      l.area,
+      l.members.map((m) => [name(m.router), { cost: m.cost }] as const),
+    ),
+  );
   plan.users.forEach((u, n) => c.port(name(u.router), `users${n}`, u.net.replace('.0/', '.1/'), u.area, { passive: true, cost: u.cost }));
   for (const a of plan.areas)
     if (a.type !== 'normal')
       plan.routers.forEach((r, n) => {
-        const inArea = r.home === a.id || plan.cables.some((l) => l.area === a.id && (l.a === n || l.b === n)) || plan.lans.some((l) => l.area === a.id && l.members.some((m) => m.router === n));
-        if (inArea) c.area(r.name, a.id, { 'area-type': 'stub-area', 'default-cost': a.defaultCost, ...(a.type === 'totally' ? { summary: false } : {}) });
+        const inArea =
+          r.home === a.id ||
+          plan.cables.some((l) => l.area === a.id && (l.a === n || l.b === n)) ||
+          plan.lans.some((l) => l.area === a.id && l.members.some((m) => m.router === n));
+        if (inArea)
+          c.area(r.name, a.id, { 'area-type': 'stub-area', 'default-cost': a.defaultCost, ...(a.type === 'totally' ? { summary: false } : {}) });
       });
   return c;
 }

@@ -70,7 +70,12 @@ export interface Outcome {
 
 const canon = (o: unknown): unknown => {
   if (Array.isArray(o)) return o.map(canon).sort((a, b) => (JSON.stringify(a) < JSON.stringify(b) ? -1 : 1));
-  if (typeof o === 'object' && o !== null) return Object.fromEntries(Object.entries(o).sort(([a], [b]) => (a < b ? -1 : 1)).map(([k, v]) => [k, canon(v)]));
+  if (typeof o === 'object' && o !== null)
+    return Object.fromEntries(
+      Object.entries(o)
+        .sort(([a], [b]) => (a < b ? -1 : 1))
+        .map(([k, v]) => [k, canon(v)]),
+    );
   return o;
 };
 
@@ -95,7 +100,11 @@ function neighbours(o: OspfJson | undefined): Map<string, NeighborJson> {
   for (const a of o?.areas.area ?? []) {
     for (const i of a.interfaces.interface) for (const n of i.neighbors.neighbor) out.set(`${i.name} ${n.address}`, n);
     for (const l of a['virtual-links']?.['virtual-link'] ?? [])
-      out.set(`virtual ${l['transit-area-id']} ${l['router-id']}`, { 'neighbor-router-id': l['router-id'], address: '', state: l.neighbors.neighbor[0]?.state ?? 'down' });
+      out.set(`virtual ${l['transit-area-id']} ${l['router-id']}`, {
+        'neighbor-router-id': l['router-id'],
+        address: '',
+        state: l.neighbors.neighbor[0]?.state ?? 'down',
+      });
   }
   return out;
 }
@@ -120,7 +129,13 @@ export function compareRecorded(predicted: Readonly<Record<string, RouterJson>>,
   let points = 0;
   let ignored = 0;
   const differences: string[] = [];
-  const matches = (pattern: string | undefined, text: string): boolean => new RegExp(`^${(pattern ?? '*').replace(/[.+^${}()|[\]\\]/g, '\\$&').replaceAll('*', '.*').replaceAll('?', '.')}$`).test(text);
+  const matches = (pattern: string | undefined, text: string): boolean =>
+    new RegExp(
+      `^${(pattern ?? '*')
+        .replace(/[.+^${}()|[\]\\]/g, '\\$&')
+        .replaceAll('*', '.*')
+        .replaceAll('?', '.')}$`,
+    ).test(text);
   const point = (what: string, router: string, key: string, difference: string | undefined): void => {
     if (recorded.ignore?.some((g) => g.what === what && matches(g.router, router) && matches(g.key, key))) {
       ignored++;
@@ -135,7 +150,8 @@ export function compareRecorded(predicted: Readonly<Record<string, RouterJson>>,
     const [w, g] = [wanted.ospfv2, got.ospfv2];
     if (!w) continue;
     point('flag', name, 'router-id', got['router-id'] === wanted['router-id'] ? undefined : String(got['router-id']));
-    for (const f of ['is-abr', 'is-asbr'] as const) if (f in w) point('flag', name, f, g?.[f] === w[f] ? undefined : `${String(g?.[f])}, recorded ${String(w[f])}`);
+    for (const f of ['is-abr', 'is-asbr'] as const)
+      if (f in w) point('flag', name, f, g?.[f] === w[f] ? undefined : `${String(g?.[f])}, recorded ${String(w[f])}`);
     compareRoutes(point, name, g, w);
     const [gn, wn] = [neighbours(g), neighbours(w)];
     for (const key of new Set([...gn.keys(), ...wn.keys()])) {
@@ -149,8 +165,12 @@ export function compareRecorded(predicted: Readonly<Record<string, RouterJson>>,
       for (const i of area.interfaces.interface) {
         if (i.passive) continue;
         const m = mine.get(i.name);
-        const says = (x: InterfaceJson | undefined): string => `${x?.state ?? 'down'}${x && elected.has(x.state) ? ` ${x['dr-router-id'] ?? '-'} ${x['bdr-router-id'] ?? '-'}` : ''}`;
-        const cost = i.cost !== undefined && i.state !== 'loopback' && i.state !== 'down' && m?.cost !== i.cost ? `, cost ${String(m?.cost)} recorded ${i.cost}` : '';
+        const says = (x: InterfaceJson | undefined): string =>
+          `${x?.state ?? 'down'}${x && elected.has(x.state) ? ` ${x['dr-router-id'] ?? '-'} ${x['bdr-router-id'] ?? '-'}` : ''}`;
+        const cost =
+          i.cost !== undefined && i.state !== 'loopback' && i.state !== 'down' && m?.cost !== i.cost
+            ? `, cost ${String(m?.cost)} recorded ${i.cost}`
+            : '';
         point('dr', name, i.name, says(m) === says(i) && cost === '' ? undefined : `${says(m)}, recorded ${says(i)}${cost}`);
       }
     }
@@ -160,7 +180,8 @@ export function compareRecorded(predicted: Readonly<Record<string, RouterJson>>,
       const [a, b] = [gl.lsas.get(key), wl.lsas.get(key)];
       if (!b && wl.stale.has(`${key.split(' ')[0] ?? ''} ${key.split(' ').at(-1) ?? ''}`)) continue;
       point('lsa', name, key, a && b ? undefined : a ? 'too many' : 'missing');
-      if (a && b?.body !== undefined) point('body', name, key, JSON.stringify(canon(a.body)) === JSON.stringify(canon(b.body)) ? undefined : JSON.stringify(a.body));
+      if (a && b?.body !== undefined)
+        point('body', name, key, JSON.stringify(canon(a.body)) === JSON.stringify(canon(b.body)) ? undefined : JSON.stringify(a.body));
     }
     compareRibs(point, name, got, wanted);
   }
@@ -180,7 +201,8 @@ function compareRoutes(point: PointFunction, name: string, g: OspfJson | undefin
     const wrong: string[] = [];
     if (!(b['route-type-any'] ?? [b['route-type']]).includes(a['route-type'])) wrong.push(`type ${a['route-type']}, recorded ${b['route-type']}`);
     if (b.metric !== undefined && a.metric !== b.metric) wrong.push(`cost ${String(a.metric)}, recorded ${b.metric}`);
-    if (b['forward-metric'] !== undefined && b['route-type'].endsWith('2') && a['forward-metric'] !== b['forward-metric']) wrong.push(`forward metric ${String(a['forward-metric'])}, recorded ${b['forward-metric']}`);
+    if (b['forward-metric'] !== undefined && b['route-type'].endsWith('2') && a['forward-metric'] !== b['forward-metric'])
+      wrong.push(`forward metric ${String(a['forward-metric'])}, recorded ${b['forward-metric']}`);
     if (b['route-tag'] && a['route-tag'] !== b['route-tag']) wrong.push(`tag ${String(a['route-tag'])}, recorded ${b['route-tag']}`);
     const hops = hopDifference(a['next-hops']['next-hop'], b['next-hops']['next-hop']);
     if (hops !== undefined) wrong.push(hops);

@@ -23,10 +23,16 @@ const far = Infinity;
 /** Network of an area as a complete matrix of distances between routers and LANs. */
 function worldOf(plan: Plan, id: number): AreaWorld {
   const members = plan.routers.flatMap((r, n) => {
-    const wired = plan.cables.some((c) => c.area === id && (c.a === n || c.b === n)) || plan.lans.some((l) => l.area === id && l.members.some((m) => m.router === n)) || plan.users.some((u) => u.area === id && u.router === n);
+    const wired =
+      plan.cables.some((c) => c.area === id && (c.a === n || c.b === n)) ||
+      plan.lans.some((l) => l.area === id && l.members.some((m) => m.router === n)) ||
+      plan.users.some((u) => u.area === id && u.router === n);
     return r.home === id || wired ? [n] : [];
   });
-  const nodes: Node[] = [...members.map((router) => ({ router })), ...plan.lans.flatMap((l, lan) => (l.area === id && l.members.length > 1 ? [{ lan }] : []))];
+  const nodes: Node[] = [
+    ...members.map((router) => ({ router })),
+    ...plan.lans.flatMap((l, lan) => (l.area === id && l.members.length > 1 ? [{ lan }] : [])),
+  ];
   const at = (router: number): number => nodes.findIndex((x) => x.router === router);
   const d: number[][] = nodes.map((_, i) => nodes.map((__, j) => (i === j ? 0 : far)));
   const edge = (i: number, j: number, cost: number): void => {
@@ -46,7 +52,8 @@ function worldOf(plan: Plan, id: number): AreaWorld {
       edge(j, at(m.router), 0);
     }
   });
-  for (let k = 0; k < nodes.length; k++) for (let i = 0; i < nodes.length; i++) for (let j = 0; j < nodes.length; j++) edge(i, j, (d[i]?.[k] ?? far) + (d[k]?.[j] ?? far));
+  for (let k = 0; k < nodes.length; k++)
+    for (let i = 0; i < nodes.length; i++) for (let j = 0; j < nodes.length; j++) edge(i, j, (d[i]?.[k] ?? far) + (d[k]?.[j] ?? far));
   return { id, nodes, distance: d, members };
 }
 
@@ -63,14 +70,18 @@ function firstHops(plan: Plan, w: AreaWorld, from: number, to: Node): string[] {
   if (whole === far || to.router === from) return [];
   plan.cables.forEach((c, n) => {
     if (c.area !== w.id) return;
-    for (const [self, peer, cost] of [[c.a, c.b, c.there], [c.b, c.a, c.back]] as const)
+    for (const [self, peer, cost] of [
+      [c.a, c.b, c.there],
+      [c.b, c.a, c.back],
+    ] as const)
       if (self === from && cost + distanceTo(w, peer, to) === whole) out.add(`c${n} ${plan.routers[peer]?.name ?? ''}`);
   });
   plan.lans.forEach((l, n) => {
     const self = l.members.find((m) => m.router === from);
     if (l.area !== w.id || !self || l.members.length < 2) return;
     if (to.lan === n && self.cost === whole) out.add(`lan${n} `);
-    for (const m of l.members) if (m.router !== from && self.cost + distanceTo(w, m.router, to) === whole) out.add(`lan${n} ${plan.routers[m.router]?.name ?? ''}`);
+    for (const m of l.members)
+      if (m.router !== from && self.cost + distanceTo(w, m.router, to) === whole) out.add(`lan${n} ${plan.routers[m.router]?.name ?? ''}`);
   });
   return [...out].sort();
 }
@@ -94,7 +105,14 @@ function intra(plan: Plan, w: AreaWorld, from: number): Known {
     const d = distanceTo(w, from, { router });
     if (d === far) return;
     const own = router === from;
-    offer(known, prefix, { type: 'intra-area', cost: d + cost, forward: undefined, hops: own ? [`${iface} `] : firstHops(plan, w, from, { router }), area: w.id, attached: own });
+    offer(known, prefix, {
+      type: 'intra-area',
+      cost: d + cost,
+      forward: undefined,
+      hops: own ? [`${iface} `] : firstHops(plan, w, from, { router }),
+      area: w.id,
+      attached: own,
+    });
   };
   plan.routers.forEach((r, n) => r.home === w.id && stub(n, `${r.id}/32`, 0, 'lo'));
   plan.cables.forEach((c, n) => {
@@ -108,7 +126,15 @@ function intra(plan: Plan, w: AreaWorld, from: number): Known {
     const only = l.members[0];
     if (l.members.length === 1 && only) stub(only.router, l.net, only.cost, `lan${n}`);
     const d = distanceTo(w, from, { lan: n });
-    if (l.members.length > 1 && d < far) offer(known, l.net, { type: 'intra-area', cost: d, forward: undefined, hops: firstHops(plan, w, from, { lan: n }), area: w.id, attached: l.members.some((m) => m.router === from) });
+    if (l.members.length > 1 && d < far)
+      offer(known, l.net, {
+        type: 'intra-area',
+        cost: d,
+        forward: undefined,
+        hops: firstHops(plan, w, from, { lan: n }),
+        area: w.id,
+        attached: l.members.some((m) => m.router === from),
+      });
   });
   return known;
 }
@@ -127,7 +153,9 @@ export function referenceTables(plan: Plan): ReferenceTable[] {
   const areasOf = (n: number): AreaWorld[] => worlds.filter((w) => w.members.includes(n));
   const isBorder = (n: number): boolean => areasOf(n).length > 1 && areasOf(n).some((w) => w.id === 0);
   const typeOf = (id: number): string => plan.areas[id]?.type ?? 'normal';
-  const activeBackbone = (n: number): boolean => plan.cables.some((c) => c.area === 0 && (c.a === n || c.b === n)) || plan.lans.some((l) => l.area === 0 && l.members.length > 1 && l.members.some((m) => m.router === n));
+  const activeBackbone = (n: number): boolean =>
+    plan.cables.some((c) => c.area === 0 && (c.a === n || c.b === n)) ||
+    plan.lans.some((l) => l.area === 0 && l.members.length > 1 && l.members.some((m) => m.router === n));
   const boundaries = [...new Set(plan.externals.map((e) => e.router))];
   let said: Said[] = [];
   let tables: Known[] = [];
@@ -142,7 +170,15 @@ export function referenceTables(plan: Plan): ReferenceTable[] {
         for (const s of said) {
           if (s.into !== w.id || s.router === n || s.boundary !== undefined || known.has(s.prefix)) continue;
           const d = distanceTo(w, n, { router: s.router });
-          if (d < far) offer(across, s.prefix, { type: 'inter-area', cost: d + s.cost, forward: undefined, hops: firstHops(plan, w, n, { router: s.router }), area: w.id, attached: false });
+          if (d < far)
+            offer(across, s.prefix, {
+              type: 'inter-area',
+              cost: d + s.cost,
+              forward: undefined,
+              hops: firstHops(plan, w, n, { router: s.router }),
+              area: w.id,
+              attached: false,
+            });
         }
       return new Map([...known, ...across]);
     });
@@ -151,13 +187,23 @@ export function referenceTables(plan: Plan): ReferenceTable[] {
       for (const b of boundaries) {
         const inside = areasOf(n).flatMap((w): Entry[] => {
           const d = b === n || typeOf(w.id) !== 'normal' || !w.members.includes(b) ? far : distanceTo(w, n, { router: b });
-          return d < far ? [{ type: 'intra-area', cost: d, forward: undefined, hops: firstHops(plan, w, n, { router: b }), area: w.id, attached: false }] : [];
+          return d < far
+            ? [{ type: 'intra-area', cost: d, forward: undefined, hops: firstHops(plan, w, n, { router: b }), area: w.id, attached: false }]
+            : [];
         });
         const across = reads(n).flatMap((w): Entry[] => {
           const best: Known = new Map();
           for (const s of said) {
             const d = s.boundary === b && s.into === w.id && s.router !== n ? distanceTo(w, n, { router: s.router }) : far;
-            if (d < far) offer(best, '', { type: 'inter-area', cost: d + s.cost, forward: undefined, hops: firstHops(plan, w, n, { router: s.router }), area: w.id, attached: false });
+            if (d < far)
+              offer(best, '', {
+                type: 'inter-area',
+                cost: d + s.cost,
+                forward: undefined,
+                hops: firstHops(plan, w, n, { router: s.router }),
+                area: w.id,
+                attached: false,
+              });
           }
           return [...best.values()];
         });
@@ -176,12 +222,21 @@ export function referenceTables(plan: Plan): ReferenceTable[] {
     if (JSON.stringify(next) === JSON.stringify(said)) break;
     said = next;
   }
-  return plan.routers.map((_, n) => withExternals(plan, n, tables[n] ?? new Map(), exits[n] ?? new Map(), areasOf(n).some((w) => typeOf(w.id) === 'normal')));
+  return plan.routers.map((_, n) =>
+    withExternals(
+      plan,
+      n,
+      tables[n] ?? new Map(),
+      exits[n] ?? new Map(),
+      areasOf(n).some((w) => typeOf(w.id) === 'normal'),
+    ),
+  );
 }
 
 /** §16.4.1: inside an area other than the backbone first; then the nearer; then the larger area. */
 const exitRank = (e: Entry): number => (e.type === 'intra-area' && e.area !== 0 ? 0 : 1);
-const bestExit = (list: readonly Entry[]): Entry | undefined => [...list].sort((a, b) => exitRank(a) - exitRank(b) || a.cost - b.cost || b.area - a.area)[0];
+const bestExit = (list: readonly Entry[]): Entry | undefined =>
+  [...list].sort((a, b) => exitRank(a) - exitRank(b) || a.cost - b.cost || b.area - a.area)[0];
 
 function announcements(plan: Plan, n: number, into: number, type: string, table: Known, exits: Map<number, Entry[]>): Said[] {
   const out: Said[] = [];
@@ -189,12 +244,22 @@ function announcements(plan: Plan, n: number, into: number, type: string, table:
     hops.some((h) => {
       const [kind, num] = /^(c|lan|users|lo)(\d*)/.exec(h)?.slice(1) ?? [];
       const i = Number(num);
-      return (kind === 'c' ? plan.cables[i]?.area : kind === 'lan' ? plan.lans[i]?.area : kind === 'users' ? plan.users[i]?.area : plan.routers[n]?.home) === into;
+      return (
+        (kind === 'c'
+          ? plan.cables[i]?.area
+          : kind === 'lan'
+            ? plan.lans[i]?.area
+            : kind === 'users'
+              ? plan.users[i]?.area
+              : plan.routers[n]?.home) === into
+      );
     });
-  const may = (e: Entry): boolean => e.area !== into && (e.type === 'intra-area' || (e.type === 'inter-area' && e.area === 0 && into !== 0)) && !inArea(e.hops);
+  const may = (e: Entry): boolean =>
+    e.area !== into && (e.type === 'intra-area' || (e.type === 'inter-area' && e.area === 0 && into !== 0)) && !inArea(e.hops);
   if (type !== 'totally') for (const [prefix, e] of table) if (may(e)) out.push({ router: n, into, prefix, cost: e.cost });
   if (type !== 'normal') out.push({ router: n, into, prefix: '0.0.0.0/0', cost: plan.areas[into]?.defaultCost ?? 1 });
-  else for (const [boundary, list] of exits) {
+  else
+    for (const [boundary, list] of exits) {
       const e = bestExit(list);
       if (e && may(e)) out.push({ router: n, into, prefix: '', cost: e.cost, boundary });
     }
@@ -209,7 +274,12 @@ function withExternals(plan: Plan, n: number, table: Known, exits: Map<number, E
       const way = x.prefix === prefix && x.router !== n ? bestExit(exits.get(x.router) ?? []) : undefined;
       return way ? [{ x, way }] : [];
     });
-    const order = (c: (typeof choices)[number]): number[] => [c.x.type, c.x.type === 2 ? c.x.metric : 0, exitRank(c.way), c.way.cost + (c.x.type === 1 ? c.x.metric : 0)];
+    const order = (c: (typeof choices)[number]): number[] => [
+      c.x.type,
+      c.x.type === 2 ? c.x.metric : 0,
+      exitRank(c.way),
+      c.way.cost + (c.x.type === 1 ? c.x.metric : 0),
+    ];
     const before = (a: number[], b: number[]): number => a.map((v, i) => v - (b[i] ?? 0)).find((d) => d !== 0) ?? 0;
     const best = [...choices].sort((a, b) => before(order(a), order(b)))[0];
     if (!best) continue;

@@ -287,10 +287,14 @@ function Line({ d, chosen, letter, down, gone, view, onSegment }: LineProps) {
   const words = `${d.segment.kind === 'lan' ? 'LAN' : 'link'} ${d.segment.members.map((m) => m.router).join(' to ')}, ${d.pair?.word ?? ''}${cost ? `, cost ${cost}` : ''}`;
   const half = cost.length * 3.6 + 5;
   return (
-    <g className="cursor-pointer" onClick={(e) => {
+    <g
+      className="cursor-pointer"
+      onClick={(e) => {
         e.stopPropagation();
         onSegment(d.segment.index);
-      }} data-segment={d.segment.index}>
+      }}
+      data-segment={d.segment.index}
+    >
       <title>{words}</title>
       <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke="transparent" strokeWidth={14} />
       <line
@@ -350,10 +354,14 @@ function LanBar({
   const name = s.members[0]?.iface ?? 'LAN';
   const dr = s.members.find((m) => m.leads === 'DR')?.router;
   return (
-    <g className="cursor-pointer" onClick={(e) => {
+    <g
+      className="cursor-pointer"
+      onClick={(e) => {
         e.stopPropagation();
         onSegment(s.index);
-      }} data-segment={s.index}>
+      }}
+      data-segment={s.index}
+    >
       <title>{`LAN ${s.subnets.join(', ')}${dr ? `, designated router ${dr}` : ''}`}</title>
       <rect x={at.x - 48} y={at.y - 3} width={96} height={6} fill={chosen ? 'var(--accent)' : 'var(--ink)'} />
       <text

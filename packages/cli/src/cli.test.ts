@@ -1,0 +1,117 @@
+import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { main } from './main';
+
+const demo = join(__dirname, '../../../demo');
+const clean = join(demo, 'saltmarsh-point');
+const faulty = join(demo, 'saltmarsh-point-before-review');
+
+/** Runs a call; gives its exit code and what it wrote. */
+async function call(...args: readonly string[]): Promise<{ code: number; out: string; err: string }> {
+  let out = '';
+  let err = '';
+  const stdout = jest.spyOn(process.stdout, 'write').mockImplementation((text) => ((out += String(text)), true));
+  const stderr = jest.spyOn(process.stderr, 'write').mockImplementation((text) => ((err += String(text)), true));
+  try {
+    return { code: await main(args), out, err };
+  } finally {
+    stdout.mockRestore();
+    stderr.mockRestore();
+  }
+}
+
+let folder = '';
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'gentle-compass-'));
+});
+afterEach(() => rmSync(folder, { recursive: true }));
+const put = (name: string, content: string): string => {
+  writeFileSync(join(folder, name), content);
+  return join(folder, name);
+};
+const named = (hostname: string): string => JSON.stringify({ 'ietf-system:system': { hostname } });
+
+test('predict --json gives every router, also with failures in order', async () => {
+  const { code, out } = await call('predict', clean, '--json', '--fail', 'link:beacon-1/to-beacon-2', '--fail', 'router:kelp-1');
+  const { routers } = JSON.parse(out) as {
+    routers: Record<string, { ospfv2: { 'is-abr': boolean; 'local-rib': { route: unknown[] } }; rib: unknown[] }>;
+  };
+  expect(code).toBe(0);
+  expect(Object.keys(routers)).toHaveLength(19);
+  expect(routers['kelp-2']?.ospfv2['is-abr']).toBe(true);
+  expect(routers['kelp-3']?.rib.length).toBeGreaterThan(30);
+});
+test('predict for one router as text names its neighbours and routes', async () => {
+  const { out } = await call('predict', clean, '--router', 'drydock-3');
+  expect(out).toMatch(/drydock-3 {2}10\.97\.64\.3/);
+  expect(out).toMatch(/slipway .* dr-other .*10\.96\.0\.21 drydock-1 full/);
+  expect(out).toMatch(/0\.0\.0\.0\/0 +inter-area/);
+});
+test('check: 0 on the clean campus, 1 on the one before its review', async () => {
+  expect((await call('check', clean)).code).toBe(0);
+  const { code, out } = await call('check', faulty);
+  expect(code).toBe(1);
+  expect(out).toContain('kelp-1 and kelp-4 stay apart: dead interval 40 s against 60 s.');
+  expect(out).toContain('mend: Set the dead interval of kelp-4 to 40 s');
+  expect(out).toMatch(/20 routers: 8 errors, 3 warnings, 0 notes/);
+});
+test('check --format json prints findings in their shape', async () => {
+  const { out } = await call('check', faulty, '--format', 'json');
+  const { findings } = JSON.parse(out) as { findings: Record<string, unknown>[] };
+  expect(Object.keys(findings[0] ?? {}).sort()).toEqual([
+    'consequence',
+    'evidence',
+    'id',
+    'message',
+    'repairs',
+    'rfc',
+    'rule',
+    'seen',
+    'severity',
+    'where',
+  ]);
+});
+test.each([
+  ['a path that is not there', ['predict', '/nowhere']],
+  ['an unknown option', ['predict', clean, '--bogus']],
+  ['an unknown command', ['divine', clean]],
+  ['a failure that is none', ['predict', clean, '--fail', 'cable:x']],
+  ['a router that is not there', ['predict', clean, '--fail', 'router:nobody']],
+  ['a format that is none', ['check', clean, '--format', 'paper']],
+  ['no path at all', ['check']],
+])('%s: exit 2 and a message, never a stack', async (_, args) => {
+  const { code, err } = await call(...args);
+  expect(code).toBe(2);
+  expect(err).not.toBe('');
+  expect(err).not.toMatch(/\n\s+at /);
+});
+test('a part that cannot be read is told; predict goes on with 0, check ends with 1', async () => {
+  put('good.json', named('kelp-1'));
+  put('bad.json', '{ "ietf-system:system": ');
+  const predicted = await call('predict', folder, '--json');
+  expect(predicted.code).toBe(0);
+  expect(predicted.err).toMatch(/bad\.json:1:\d+: This file is not JSON/);
+  expect((await call('check', folder)).code).toBe(1);
+});
+test('a folder without documents, and one where nothing can be read', async () => {
+  expect((await call('check', folder)).code).toBe(2);
+  put('bad.json', 'no');
+  expect((await call('check', folder)).code).toBe(2);
+});
+test('links that lead out of the folder are not followed', async () => {
+  const outside = mkdtempSync(join(tmpdir(), 'gentle-compass-outside-'));
+  writeFileSync(join(outside, 'secret.json'), named('outsider'));
+  mkdirSync(join(folder, 'set'));
+  writeFileSync(join(folder, 'set', 'in.json'), named('insider'));
+  symlinkSync(join(outside, 'secret.json'), join(folder, 'set', 'link.json'));
+  const { out, err } = await call('predict', join(folder, 'set'), '--json');
+  rmSync(outside, { recursive: true });
+  expect(Object.keys((JSON.parse(out) as { routers: object }).routers)).toEqual(['insider']);
+  expect(err).toContain('leads out of the folder');
+});
+test('routers start in the order of a file', async () => {
+  const order = put('order.txt', 'drydock-4\ndrydock-3\n');
+  const { out } = await call('predict', clean, '--router', 'drydock-4', '--start-order', order);
+  expect(out).toMatch(/slipway .* dr /);
+});

@@ -1,0 +1,63 @@
+import fc from 'fast-check';
+import 'fake-indexeddb/auto';
+import { rowHas, sortRows } from '../routes/route-table';
+import { changeWords, listWords } from '../parts/words';
+import { keepDesign, lastDesign } from '../storage/shelf';
+import { formatAddress, parseAddress, stages } from './address';
+import type { RouteRow } from './view';
+
+test('an address is read back as it was written', () => {
+  const optional = <T>(a: fc.Arbitrary<T>): fc.Arbitrary<T | undefined> => fc.option(a, { nil: undefined });
+  const address = fc.record({
+    stage: fc.constantFrom(...stages),
+    router: optional(fc.string()),
+    segment: optional(fc.nat()),
+    pair: optional(fc.string()),
+    prefix: optional(fc.nat()),
+    fail: fc.array(fc.string(), { maxLength: 3 }),
+  });
+  fc.assert(fc.property(address, (a) => expect(parseAddress(formatAddress(a).slice(1))).toEqual(a)));
+});
+test('what an address bar may hold of nonsense leads to the first stage', () => {
+  expect(parseAddress('?stage=moon&segment=-3&prefix=1e9')).toEqual({
+    stage: 'layout',
+    router: undefined,
+    segment: undefined,
+    pair: undefined,
+    prefix: undefined,
+    fail: [],
+  });
+});
+test('a design is kept and found again as the last one', async () => {
+  expect(await lastDesign()).toBeUndefined();
+  const d = { id: '1', name: 'one', documents: [{ file: 'a.json', tree: { x: 1 } }], history: [], position: 0, updated: 1 };
+  await keepDesign(d);
+  await keepDesign({ ...d, id: '2', name: 'two' });
+  expect(await lastDesign()).toMatchObject({ id: '2', name: 'two', documents: d.documents });
+});
+test('changes and lists in words', () => {
+  expect(changeWords({ neighborsGained: 2, neighborsLost: 0, gained: 1, lost: 0, changed: 14, routers: 6 })).toBe(
+    '2 neighbours gained, 1 route gained and 14 routes changed, in 6 routers.',
+  );
+  expect(changeWords({ neighborsGained: 0, neighborsLost: 0, gained: 0, lost: 0, changed: 0, routers: 0 })).toBe(
+    'No neighbour and no route changed.',
+  );
+  expect(listWords(['a', 'b', 'c'])).toBe('a, b and c');
+});
+test('route rows are sorted by any column and narrowed by what they show', () => {
+  const row = (key: number, metric: number | null, type: string, router: string): RouteRow => ({
+    key,
+    prefix: `10.0.${key}.0/24`,
+    type,
+    metric,
+    hops: [{ iface: 'e', address: '10.9.9.9', router }],
+    area: '',
+    change: '',
+    before: '',
+  });
+  const rows = [row(1, 30, 'inter-area', 'b'), row(2, null, 'direct', 'a'), row(3, 30, 'intra-area', 'c')];
+  expect(sortRows(rows, 'metric', true).map((r) => r.key)).toEqual([3, 1, 2]);
+  expect(sortRows(rows, 'hops', false).map((r) => r.key)).toEqual([2, 1, 3]);
+  expect(rows.filter((r) => rowHas(r, 'INTER')).map((r) => r.key)).toEqual([1]);
+  expect(rows.filter((r) => rowHas(r, '10.9.9'))).toHaveLength(3);
+});

@@ -1,0 +1,64 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { DesignView } from '../model/view';
+import { Workbench } from './workbench';
+
+const root = join(__dirname, '../../../../demo/saltmarsh-point-before-review');
+const files = readdirSync(root).map((name) => ({ name, content: readFileSync(join(root, name), 'utf8') }));
+
+function opened(): { bench: Workbench; view: DesignView } {
+  const bench = new Workbench();
+  const { design } = bench.readFiles(files, 'campus');
+  if (!design) throw new Error('the sample cannot be read');
+  return { bench, view: bench.open(design) };
+}
+
+test('a repair says what it changes; its inverse brings the first view back', () => {
+  const { bench, view } = opened();
+  const repair = view.findings.find((f) => f.rule === 'dead-interval')?.repairs[0];
+  const { view: mended, change } = bench.edit(repair?.edits ?? []);
+  expect(change.neighborsGained).toBe(2);
+  expect(change.changed).toBeGreaterThan(10);
+  expect(mended.findings).toHaveLength(view.findings.length - 1);
+  const back = bench.edit((repair?.edits ?? []).map((e) => ({ ...e, from: e.to, to: e.from })));
+  expect({ ...back.view, milliseconds: 0 }).toEqual({ ...view, milliseconds: 0 });
+});
+test('a failure is told for all and marked in one table; restoring leaves no trace', () => {
+  const { bench } = opened();
+  const before = bench.table('beacon-1', true);
+  const f = bench.fail(['link:beacon-1/to-kelp-1']);
+  expect(f.downPairs).toEqual(['beacon-1/to-kelp-1~kelp-1/to-beacon-1']);
+  expect(f.neighborsLost).toHaveLength(2);
+  const marked = bench.table('beacon-1', true);
+  expect(marked.filter((r) => r.change === 'lost').map((r) => r.prefix)).toContain('10.96.128.6/31');
+  expect(marked.filter((r) => r.change === '').length).toBeGreaterThan(0);
+  bench.fail([]);
+  expect(bench.table('beacon-1', true)).toEqual(before);
+});
+test('what went down with the failure is told apart from what is cut off', () => {
+  const { bench } = opened();
+  const f = bench.fail(['router:petrel-1']);
+  expect(f.vanished).toContain('10.96.0.41/32');
+  expect(f.unreachablePrefixes.map((u) => u.prefix)).not.toContain('10.96.0.41/32');
+});
+test('failures that the design does not know are told and change nothing', () => {
+  const f = opened().bench.fail(['link:nobody/x', 'nonsense']);
+  expect(f.problems).toHaveLength(2);
+  expect(f.lost + f.changed + f.gained).toBe(0);
+});
+test('evidence reaches the line of a document', () => {
+  const { bench } = opened();
+  const row = bench.table('kelp-3', false).find((r) => r.prefix === '10.97.12.0/24');
+  const e = bench.evidence('kelp-3', row?.key ?? -1, false);
+  expect(e?.steps.map((s) => s.kind)).toEqual(expect.arrayContaining(['own-table', 'rule', 'advertisement', 'path']));
+  expect(e?.lines[0]).toMatchObject({ file: 'kelp-4.json' });
+  const text = readFileSync(join(root, 'kelp-4.json'), 'utf8')
+    .split('\n')
+    .slice((e?.lines[0]?.line ?? 1) - 1);
+  expect(text[1]).toContain('"archive"');
+});
+test('nothing readable leaves no design', () => {
+  const bench = new Workbench();
+  expect(bench.readFiles([{ name: 'x.json', content: 'no' }], 'x').design).toBeUndefined();
+  expect(bench.readFiles([], 'x')).toEqual({ problems: [], notUsed: [], routers: 0 });
+});
