@@ -1,6 +1,8 @@
 import { once } from 'node:events';
+import { findingsOf } from '@gentle-compass/core/findings/catalogue';
+import type { Finding } from '@gentle-compass/core/findings/finding';
 import { parseFailure, type FailureSpec } from '@gentle-compass/core/failures/outage';
-import { routerJson } from '@gentle-compass/core/formats/prediction-json';
+import { routerJson, whyOf } from '@gentle-compass/core/formats/prediction-json';
 import { predict, type Prediction } from '@gentle-compass/core/predict';
 import { readSet } from '@gentle-compass/core/formats/read-set';
 import { collect } from './collect';
@@ -30,15 +32,16 @@ export function readInput(paths: readonly string[]): ReturnType<typeof readSet> 
   return { ...read, problems };
 }
 
-async function writeJson(p: Prediction, names: readonly string[]): Promise<void> {
+async function writeJson(p: Prediction, names: readonly string[], findings: readonly Finding[]): Promise<void> {
+  const why = whyOf(p, findings);
   await write('{"routers":{');
   let first = true;
   for (const [i, r] of p.design.routers.entries()) {
     if (p.outage.routers.has(i) || (names.length > 0 && !names.includes(r.name))) continue;
-    await write(`${first ? '' : ','}\n${JSON.stringify(r.name)}:${JSON.stringify(routerJson(p, i))}`);
+    await write(`${first ? '' : ','}\n${JSON.stringify(r.name)}:${JSON.stringify(routerJson(p, i, why))}`);
     first = false;
   }
-  await write('\n},"findings":[]}\n');
+  await write(`\n},"findings":${JSON.stringify(findings)}}\n`);
 }
 
 /** `predict`: exit 0, also when parts of the input were left out (told on stderr). */
@@ -59,7 +62,7 @@ export async function predictCommand(paths: readonly string[], call: PredictCall
       );
   const p = predict(read.design, failures, call.startOrder ? { startOrder: call.startOrder } : {});
   if (p.problems.length > 0) throw new Unusable(p.problems.join(' '));
-  if (call.json) await writeJson(p, call.routers);
+  if (call.json) await writeJson(p, call.routers, findingsOf(p, read.documents));
   else await write(predictionText(p, call.routers));
   return 0;
 }

@@ -26,7 +26,16 @@ export class Prediction {
     /** Words of the failure list that the design does not know. */
     readonly problems: readonly string[],
     readonly failures: readonly FailureSpec[],
+    private readonly options: PredictOptions = {},
   ) {}
+
+  private earlier: Prediction | undefined;
+
+  /** The state before the last failure, computed when asked for; `undefined` in the base state. */
+  get before(): Prediction | undefined {
+    if (this.failures.length > 0) this.earlier ??= predict(this.design, this.failures.slice(0, -1), this.options);
+    return this.earlier;
+  }
 
   /** OSPF processes of a router, in the order of their names. */
   speakersOf(routerIndex: number): readonly Speaker[] {
@@ -86,5 +95,5 @@ export function predict(design: Design, failures: readonly FailureSpec[] = [], o
     outage = next.outage;
     adjacencies = settleAdjacencies(design, segments, outage, adjacencies);
   }
-  return new Prediction(design, segments, outage, adjacencies, new Routing(design, outage, adjacencies), problems, failures);
+  return new Prediction(design, segments, outage, adjacencies, new Routing(design, outage, adjacencies), problems, failures, options);
 }

@@ -73,10 +73,10 @@ test('once settled, no packet comes back to a router it has been at', () => {
 
 test('the order of the documents does not matter', () => {
   fc.assert(
-    fc.property(plans, fc.infiniteStream(fc.nat(1000)), (plan, keys) => {
+    fc.property(plans, fc.array(fc.nat(1000), { minLength: 20, maxLength: 20 }), (plan, keys) => {
       const documents = campusOf(plan).documents();
       const shuffled = documents
-        .map((d) => ({ d, key: keys.next().value }))
+        .map((d, i) => ({ d, key: keys[i % keys.length] ?? 0 }))
         .sort((a, b) => a.key - b.key)
         .map((x) => x.d);
       const words = (docs: typeof documents): string => {

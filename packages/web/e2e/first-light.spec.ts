@@ -87,6 +87,18 @@ test('an export imported into an empty browser gives the same prediction, and su
   }
 });
 
+test('the design that was open before an import is kept, with its changes', async ({ page }) => {
+  await openFresh(page, '/?stage=neighbours&pair=kelp-1%2Fto-kelp-4~kelp-4%2Fto-kelp-1');
+  await page.getByRole('button', { name: 'Set the dead interval of kelp-4 to 40 s' }).first().click();
+  await expect(page.getByTestId('change-strip')).toContainText('neighbours gained');
+  await bring(page, [{ name: 'one.json', content: '{ "ietf-system:system": { "hostname": "reef-1" } }' }]);
+  await expect(page.getByText('1 router, 0 areas')).toBeVisible();
+  await page.getByRole('button', { name: /Open or export/ }).click();
+  await page.getByRole('menuitem', { name: /Saltmarsh Point, before review.*20 documents/ }).click();
+  await expect(page.getByText('20 routers, 5 areas')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Undo', exact: true }).first()).toBeEnabled();
+});
+
 test('the map is worked by keyboard alone', async ({ page }) => {
   await openFresh(page);
   await page.locator('[data-router="beacon-1"]').focus();

@@ -4,7 +4,7 @@ import { applyEdits, invertEdit, pathWords, valueAt, type Edit } from '../design
 import { campus } from '../testing/campus';
 import { sample } from '../testing/sample';
 import { readCompass, writeCompass } from './compass-file';
-import { designFrom, documentText, nodeAt, parseDocumentText, placeOf, readSet, zipDocuments, type InputFile } from './read-set';
+import { designFrom, documentText, nodeAt, parseDocumentText, placeOf, readSet, zipDocuments, type InputFile, type SourceDocument } from './read-set';
 
 const named = (hostname: string, more: object = {}): string => JSON.stringify({ 'ietf-system:system': { hostname }, ...more });
 const read = (content: string | Uint8Array, name = 'x.json'): ReturnType<typeof readSet> => readSet([{ name, content }]);
@@ -105,7 +105,7 @@ describe('hostile files', () => {
     expect(problems[0]?.message).toContain(`line ${line}`);
   });
   test('encodings other than UTF-8 are refused by name; a byte-order mark is fine', () => {
-    const utf16 = new Uint8Array([0xff, 0xfe, ...[...named('a')].flatMap((c) => [c.charCodeAt(0), 0])]);
+    const utf16 = new Uint8Array([0xff, 0xfe, ...Array.from(strToU8(named('a'))).flatMap((c) => [c, 0])]);
     expect(read(utf16).problems[0]?.message).toContain('UTF-16');
     expect(read(new Uint8Array([0x7b, 0x22, 0xe9, 0x22, 0x7d])).problems[0]?.message).toContain('Latin-1');
     expect(read(strToU8(`\ufeff${named('a')}`)).problems).toEqual([]);
@@ -186,12 +186,12 @@ describe('edits', () => {
     const path = fc.constantFrom(['a', 'b', 0, 'c'], ['a', 'b', 0, 'd'], ['a', 'e', 'f'], ['a', 'b', 0, 'g', 'h']);
     fc.assert(
       fc.property(fc.array(fc.tuple(path, fc.option(fc.integer(), { nil: undefined })), { maxLength: 12 }), (steps) => {
-        let now: readonly (typeof doc)[] = [doc];
+        let now: SourceDocument[] = [doc];
         const done: Edit[] = [];
         for (const [at, to] of steps) {
           const e = { router: 'r', file: 'f.json', at, from: valueAt(now[0]?.tree, at) as number | undefined, to };
           done.push(e);
-          now = applyEdits(now, [e]) as typeof now;
+          now = applyEdits(now, [e]);
         }
         expect(applyEdits(now, done.reverse().map(invertEdit))).toEqual([doc]);
       }),

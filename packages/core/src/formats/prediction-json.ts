@@ -32,7 +32,37 @@ function routeJson(p: Prediction, s: Speaker, r: Route): Json {
   };
 }
 
-const lsaJson = (l: Lsa): Json => ({ type: l.type, 'lsa-id': formatIpv4(l.id), 'adv-router': formatIpv4(l.adv), body: lsaBody(l) });
+const lsaJson = (l: Lsa, stale = false): Json => ({ type: l.type, 'lsa-id': formatIpv4(l.id), 'adv-router': formatIpv4(l.adv), ...(stale ? { stale } : {}), body: lsaBody(l) });
+
+/** Advertisements in one scope of a speaker: an area's, or those of the whole system (`undefined`). */
+function advertisementsOf(p: Prediction, s: Speaker, area: number | undefined): Lsa[] {
+  if (area === undefined) return p.routing.externals(s);
+  const db = p.routing.database(s, area);
+  return db ? [...db.routers.values(), ...db.networks.values(), ...[...db.summaries.values()].flat(), ...db.nssa] : [];
+}
+
+/**
+ * What a router still holds of originators that it can no longer hear: flooded before the failure, not renewed, kept
+ * for up to an hour (RFC 2328 §14, MaxAge). Only reachability decides, so nothing is computed from them.
+ */
+function staleAdvertisements(p: Prediction, s: Speaker, area: number | undefined): Lsa[] {
+  const heard = new Set(advertisementsOf(p, s, area).map((l) => l.adv));
+  for (const a of p.routing.areasOf(s)) for (const r of p.routing.database(s, a)?.routers.values() ?? []) if (area === undefined || a === area) heard.add(r.adv);
+  const out = new Map<string, Lsa>();
+  for (let before = p.before; before; before = before.before) {
+    const then = before.adjacencies.speakers.find((x) => x.routerIndex === s.routerIndex && x.instance.name === s.instance.name);
+    for (const l of then ? advertisementsOf(before, then, area) : []) {
+      const key = `${l.type} ${l.id} ${l.adv}`;
+      if (!heard.has(l.adv) && !out.has(key)) out.set(key, l);
+    }
+  }
+  return [...out.values()];
+}
+
+const scopeJson = (p: Prediction, s: Speaker, area: number | undefined): Json[] => [
+  ...advertisementsOf(p, s, area).map((l) => lsaJson(l)),
+  ...staleAdvertisements(p, s, area).map((l) => lsaJson(l, true)),
+];
 
 /** Identity of the finding that explains a neighbour state, where one would wish another. */
 export type WhyOf = (v: NeighborView) => string | null;
@@ -77,6 +107,12 @@ function virtualLinksJson(p: Prediction, s: Speaker): Json {
   };
 }
 
+/** Names the finding that stands at both ends of a neighbour which rests in another state than one would wish. */
+export function whyOf(p: Prediction, findings: readonly { readonly id: string; readonly where: readonly { readonly router: string; readonly interface?: string }[] }[]): WhyOf {
+  const at = (port: Port, f: (typeof findings)[number]): boolean => f.where.some((w) => w.router === p.design.routers[port.routerIndex]?.name && w.interface === port.iface.name);
+  return (v) => findings.find((f) => f.where.length > 1 && at(v.port, f) && at(v.peer, f))?.id ?? null;
+}
+
 /** One OSPF process of a router in the shape of RFC 9129's state tree. */
 export function speakerJson(p: Prediction, s: Speaker, why: WhyOf): Json {
   const areas = [...new Set([...p.routing.areasOf(s), ...s.ports.map((x) => x.area.id)])].sort((a, b) => a - b);
@@ -88,17 +124,15 @@ export function speakerJson(p: Prediction, s: Speaker, why: WhyOf): Json {
     'local-rib': { route: table.map((r) => routeJson(p, s, r)) },
     areas: {
       area: areas.map((areaId) => {
-        const db = p.routing.database(s, areaId);
-        const lsas: Lsa[] = db ? [...db.routers.values(), ...db.networks.values(), ...[...db.summaries.values()].flat(), ...db.nssa] : [];
         return {
           'area-id': formatIpv4(areaId),
           interfaces: { interface: s.ports.filter((x) => x.area.id === areaId).map((x) => interfaceJson(p, x, why)) },
           ...(areaId === backbone && virtual ? { 'virtual-links': virtualLinksJson(p, s) } : {}),
-          database: { lsa: lsas.map(lsaJson) },
+          database: { lsa: scopeJson(p, s, areaId) },
         };
       }),
     },
-    database: { 'as-external': p.routing.externals(s).map(lsaJson) },
+    database: { 'as-external': scopeJson(p, s, undefined) },
   };
 }
 

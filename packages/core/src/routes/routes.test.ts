@@ -1,6 +1,5 @@
 import { campus, databaseOf, linksOf, ribOf, routesOf, routeTo } from '../testing/campus';
 
-const p2p = { 'interface-type': 'point-to-point' };
 const lan = { passive: true };
 
 describe('the tree (RFC 2328 §16.1)', () => {

@@ -108,7 +108,7 @@ export class Campus {
     return this;
   }
 
-  static(name: string, prefix: string, nextHop: string | 'blackhole', more: Json = {}): this {
+  static(name: string, prefix: string, nextHop: string, more: Json = {}): this {
     const hop =
       nextHop === 'blackhole'
         ? { 'special-next-hop': 'blackhole' }

@@ -15,10 +15,18 @@ export interface Plan {
   readonly lans: readonly {
     readonly area: number;
     readonly net: string;
+    readonly type: 'broadcast' | 'point-to-multipoint';
     readonly members: readonly { readonly router: number; readonly cost: number }[];
   }[];
   readonly users: readonly { readonly router: number; readonly area: number; readonly net: string; readonly cost: number }[];
   readonly externals: readonly { readonly router: number; readonly prefix: string; readonly metric: number; readonly type: 1 | 2 }[];
+  readonly ranges: readonly {
+    readonly router: number;
+    readonly area: number;
+    readonly prefix: string;
+    readonly advertise: boolean;
+    readonly cost: number | undefined;
+  }[];
   readonly areas: readonly { readonly id: number; readonly type: 'normal' | 'stub' | 'totally'; readonly defaultCost: number }[];
 }
 
@@ -62,6 +70,7 @@ function planOf(s: Seeds): Plan {
       lans.push({
         area,
         net: `10.98.${lans.length}.0/24`,
+        type: next(3) === 0 ? 'point-to-multipoint' : 'broadcast',
         members: members.slice(0, 2 + next(members.length - 1)).map((router) => ({ router, cost: cost() })),
       });
   };
@@ -86,7 +95,15 @@ function planOf(s: Seeds): Plan {
     if (areas[home]?.type === 'normal' && !externals.some((e) => e.router === router && e.prefix === prefix))
       externals.push({ router, prefix, metric: 5 + next(4), type: next(2) === 1 ? 1 : 2 });
   }
-  return { routers, cables, lans, users, externals, areas };
+  const ranges: Plan['ranges'][number][] = [];
+  for (const r of borders)
+    for (const { id: area } of areas) {
+      const inArea = cables.some((c) => c.area === area && (c.a === r || c.b === r));
+      if (!inArea || next(3) > 0) continue;
+      const prefix = ['10.99.0.0/21', `10.96.${area}.0/28`, '10.97.0.0/24'][next(3)] ?? '';
+      ranges.push({ router: r, area, prefix, advertise: next(4) > 0, cost: next(2) === 1 ? 50 + next(9) : undefined });
+    }
+  return { routers, cables, lans, users, externals, ranges, areas };
 }
 
 /** Random multi-area networks: areas of several types, equal costs and unequal directions, LANs, externals from several exits. */
@@ -130,10 +147,7 @@ export function campusOf(plan: Plan): Campus {
   });
   const name = (r: number): string => plan.routers[r]?.name ?? '';
   plan.cables.forEach((l, n) => {
-    const [a, b] =
-      l.net.split('.').slice(0, 3).join('.') === ''
-        ? ['', '']
-        : [l.net, `${l.net.split('.').slice(0, 3).join('.')}.${Number(l.net.split('.')[3]) + 1}`];
+    const [a, b] = [l.net, l.net.replace(/\d+$/, (last) => String(Number(last) + 1))];
     c.port(name(l.a), `c${n}`, `${a}/31`, l.area, { 'interface-type': 'point-to-point', cost: l.there });
     c.port(name(l.b), `c${n}`, `${b}/31`, l.area, { 'interface-type': 'point-to-point', cost: l.back });
   });
@@ -143,9 +157,14 @@ export function campusOf(plan: Plan): Campus {
       l.net,
       l.area,
       l.members.map((m) => [name(m.router), { cost: m.cost }] as const),
+      { 'interface-type': l.type },
     ),
   );
   plan.users.forEach((u, n) => c.port(name(u.router), `users${n}`, u.net.replace('.0/', '.1/'), u.area, { passive: true, cost: u.cost }));
+  for (const x of plan.ranges)
+    c.area(name(x.router), x.area, {
+      ranges: { range: [{ prefix: x.prefix, advertise: x.advertise, ...(x.cost === undefined ? {} : { cost: x.cost }) }] },
+    });
   for (const a of plan.areas)
     if (a.type !== 'normal')
       plan.routers.forEach((r, n) => {

@@ -31,7 +31,7 @@ function worldOf(plan: Plan, id: number): AreaWorld {
   });
   const nodes: Node[] = [
     ...members.map((router) => ({ router })),
-    ...plan.lans.flatMap((l, lan) => (l.area === id && l.members.length > 1 ? [{ lan }] : [])),
+    ...plan.lans.flatMap((l, lan) => (l.area === id && l.members.length > 1 && l.type === 'broadcast' ? [{ lan }] : [])),
   ];
   const at = (router: number): number => nodes.findIndex((x) => x.router === router);
   const d: number[][] = nodes.map((_, i) => nodes.map((__, j) => (i === j ? 0 : far)));
@@ -45,6 +45,9 @@ function worldOf(plan: Plan, id: number): AreaWorld {
       edge(at(c.b), at(c.a), c.back);
     }
   plan.lans.forEach((l, lan) => {
+    // Point-to-multipoint: a link between every two members, each at its own cost.
+    if (l.area === id && l.type === 'point-to-multipoint')
+      for (const m of l.members) for (const o of l.members) if (m !== o) edge(at(m.router), at(o.router), m.cost);
     const j = nodes.findIndex((x) => x.lan === lan);
     if (l.area !== id || j < 0) return;
     for (const m of l.members) {
@@ -89,6 +92,8 @@ function firstHops(plan: Plan, w: AreaWorld, from: number, to: Node): string[] {
 type Entry = { type: string; cost: number; forward: number | undefined; hops: string[]; area: number; attached: boolean };
 type Known = Map<string, Entry>;
 
+const empty = { table: new Map<string, Entry>(), exits: new Map<number, Entry[]>() };
+
 const merge = (a: readonly string[], b: readonly string[]): string[] => [...new Set([...a, ...b])].sort();
 
 function offer(known: Known, prefix: string, e: Entry): void {
@@ -124,6 +129,10 @@ function intra(plan: Plan, w: AreaWorld, from: number): Known {
   plan.lans.forEach((l, n) => {
     if (l.area !== w.id) return;
     const only = l.members[0];
+    if (l.type === 'point-to-multipoint') {
+      l.members.forEach((m, i) => stub(m.router, `${l.net.replace('.0/24', '')}.${i + 1}/32`, 0, `lan${n}`));
+      return;
+    }
     if (l.members.length === 1 && only) stub(only.router, l.net, only.cost, `lan${n}`);
     const d = distanceTo(w, from, { lan: n });
     if (l.members.length > 1 && d < far)
@@ -165,10 +174,15 @@ export function referenceTables(plan: Plan): ReferenceTable[] {
     tables = plan.routers.map((_, n) => {
       const known: Known = new Map();
       for (const w of areasOf(n)) for (const [p, e] of intra(plan, w, n)) offer(known, p, e);
+      const ownRanges = new Set(
+        isBorder(n)
+          ? plan.ranges.filter((x) => x.router === n && [...known].some(([p, e]) => e.area === x.area && inside(x.prefix, p))).map((x) => x.prefix)
+          : [],
+      );
       const across: Known = new Map();
       for (const w of reads(n))
         for (const s of said) {
-          if (s.into !== w.id || s.router === n || s.boundary !== undefined || known.has(s.prefix)) continue;
+          if (s.into !== w.id || s.router === n || s.boundary !== undefined || known.has(s.prefix) || ownRanges.has(s.prefix)) continue;
           const d = distanceTo(w, n, { router: s.router });
           if (d < far)
             offer(across, s.prefix, {
@@ -217,7 +231,7 @@ export function referenceTables(plan: Plan): ReferenceTable[] {
     const next: Said[] = [];
     plan.routers.forEach((_, n) => {
       if (!isBorder(n)) return;
-      for (const w of areasOf(n)) next.push(...announcements(plan, n, w.id, typeOf(w.id), tables[n] ?? new Map(), exits[n] ?? new Map()));
+      for (const w of areasOf(n)) next.push(...announcements(plan, n, w.id, typeOf(w.id), tables[n] ?? empty.table, exits[n] ?? empty.exits));
     });
     if (JSON.stringify(next) === JSON.stringify(said)) break;
     said = next;
@@ -226,11 +240,23 @@ export function referenceTables(plan: Plan): ReferenceTable[] {
     withExternals(
       plan,
       n,
-      tables[n] ?? new Map(),
-      exits[n] ?? new Map(),
+      tables[n] ?? empty.table,
+      exits[n] ?? empty.exits,
       areasOf(n).some((w) => typeOf(w.id) === 'normal'),
     ),
   );
+}
+
+const bitsOf = (prefix: string): string =>
+  (prefix.split('/')[0] ?? '')
+    .split('.')
+    .map((o) => Number(o).toString(2).padStart(8, '0'))
+    .join('');
+
+/** True when every address of the second prefix lies in the first. */
+function inside(whole: string, part: string): boolean {
+  const length = Number(whole.split('/')[1]);
+  return Number(part.split('/')[1]) >= length && bitsOf(part).startsWith(bitsOf(whole).slice(0, length));
 }
 
 /** §16.4.1: inside an area other than the backbone first; then the nearer; then the larger area. */
@@ -256,7 +282,19 @@ function announcements(plan: Plan, n: number, into: number, type: string, table:
     });
   const may = (e: Entry): boolean =>
     e.area !== into && (e.type === 'intra-area' || (e.type === 'inter-area' && e.area === 0 && into !== 0)) && !inArea(e.hops);
-  if (type !== 'totally') for (const [prefix, e] of table) if (may(e)) out.push({ router: n, into, prefix, cost: e.cost });
+  if (type !== 'totally') {
+    const plain = new Map<string, number>();
+    const folded = new Map<Plan['ranges'][number], number[]>();
+    for (const [prefix, e] of table) {
+      if (!may(e)) continue;
+      const range = e.type === 'intra-area' ? plan.ranges.find((x) => x.router === n && x.area === e.area && inside(x.prefix, prefix)) : undefined;
+      if (range) folded.set(range, [...(folded.get(range) ?? []), e.cost]);
+      else plain.set(prefix, e.cost);
+    }
+    // A range costs what is fixed, else its dearest part (§12.4.3).
+    for (const [range, costs] of folded) if (range.advertise) plain.set(range.prefix, range.cost ?? Math.max(...costs));
+    for (const [prefix, cost] of plain) out.push({ router: n, into, prefix, cost });
+  }
   if (type !== 'normal') out.push({ router: n, into, prefix: '0.0.0.0/0', cost: plan.areas[into]?.defaultCost ?? 1 });
   else
     for (const [boundary, list] of exits) {

@@ -2,7 +2,9 @@
 
 import { DropdownMenu } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
-import { importFiles, openSample, redo, samples, undo, useStore } from '../model/store';
+import { importFiles, openKept, openSample, redo, samples, undo, useStore } from '../model/store';
+import { keptDesigns } from '../storage/shelf';
+import { count } from '../parts/words';
 import { workbench } from '../worker/client';
 
 function save(name: string, content: BlobPart, type: string): void {
@@ -26,6 +28,12 @@ function FileMenu() {
   const files = useRef<HTMLInputElement>(null);
   const folder = useRef<HTMLInputElement>(null);
   const name = useStore((s) => s.design?.name ?? 'campus');
+  const openId = useStore((s) => s.design?.id);
+  const [kept, setKept] = useState<Awaited<ReturnType<typeof keptDesigns>>>([]);
+  const look = (opening: boolean): void => {
+    if (opening) void keptDesigns().then(setKept, () => setKept([]));
+  };
+  const others = kept.filter((k) => k.id !== openId);
   const take = (input: HTMLInputElement): void => {
     const list = [...(input.files ?? [])];
     input.value = '';
@@ -33,10 +41,10 @@ function FileMenu() {
   };
   return (
     <>
-      <DropdownMenu.Root>
+      <DropdownMenu.Root onOpenChange={look}>
         <DropdownMenu.Trigger className="control">Open or export ▾</DropdownMenu.Trigger>
         <DropdownMenu.Portal>
-          <DropdownMenu.Content align="end" sideOffset={4} className="z-40 w-72 rounded border border-rule bg-sheet p-1 shadow-lg">
+          <DropdownMenu.Content align="end" sideOffset={4} className="z-40 max-h-[80vh] w-72 overflow-y-auto rounded border border-rule bg-sheet p-1 shadow-lg">
             <DropdownMenu.Label className="heading px-3 pt-1.5 pb-0.5">Open</DropdownMenu.Label>
             <DropdownMenu.Item className={item} onSelect={() => files.current?.click()}>
               Router documents, .zip or .compass.json…
@@ -49,6 +57,20 @@ function FileMenu() {
                 Sample: {s.name}
               </DropdownMenu.Item>
             ))}
+            {others.length > 0 && (
+              <>
+                <DropdownMenu.Separator className="my-1 h-px bg-fine" />
+                <DropdownMenu.Label className="heading px-3 pt-1.5 pb-0.5">Kept in this browser</DropdownMenu.Label>
+                {others.map((k) => (
+                  <DropdownMenu.Item key={k.id} className={item} onSelect={() => void openKept(k.id)}>
+                    {k.name}
+                    <span className="block text-xs text-ink2">
+                      {count(k.routers, 'document')}, changed {new Date(k.updated).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
+                    </span>
+                  </DropdownMenu.Item>
+                ))}
+              </>
+            )}
             <DropdownMenu.Separator className="my-1 h-px bg-fine" />
             <DropdownMenu.Label className="heading px-3 pt-1.5 pb-0.5">Export</DropdownMenu.Label>
             <DropdownMenu.Item

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { invertEdit, type Edit } from '@gentle-compass/core/design/edit';
 import type { InputFile } from '@gentle-compass/core/formats/read-set';
-import { keepDesign, lastDesign, type StoredDesign } from '../storage/shelf';
+import { keepDesign, keptDesign, lastDesign, type StoredDesign } from '../storage/shelf';
 import { workbench } from '../worker/client';
 import { readAddress, writeAddress, type Address, type Stage } from './address';
 import type { ChangeSummary, DesignView, FailureView, HistoryStep, ImportOutcome } from './view';
@@ -113,6 +113,17 @@ export async function openSample(sample: { readonly folder: string; readonly nam
   } catch (e) {
     told(e, `Opening ${sample.name}`);
   }
+}
+
+/** Opens a design that this browser keeps. */
+export async function openKept(id: string): Promise<void> {
+  const d = await keptDesign(id).catch(() => undefined);
+  if (!d) {
+    set({ trouble: 'This design is no longer kept in this browser.' });
+    return;
+  }
+  go({ router: undefined, segment: undefined, pair: undefined, prefix: undefined, fail: [] });
+  await show(d, true);
 }
 
 /** Reads a user's files. The open design stays unless routers were found. */

@@ -32,6 +32,15 @@ export async function keepDesign(d: StoredDesign): Promise<void> {
   });
 }
 
+/** Designs that this browser keeps, the latest first, without their documents. */
+export async function keptDesigns(): Promise<{ id: string; name: string; routers: number; updated: number }[]> {
+  const all = await open().designs.orderBy('updated').reverse().limit(12).toArray();
+  return all.map(({ id, name, documents, updated }) => ({ id, name, routers: documents.length, updated }));
+}
+
+/** A kept design by its id. */
+export const keptDesign = (id: string): Promise<StoredDesign | undefined> => open().designs.get(id);
+
 /** The design that was open last; `undefined` on the first visit. */
 export async function lastDesign(): Promise<StoredDesign | undefined> {
   const db = open();
