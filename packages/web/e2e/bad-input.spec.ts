@@ -106,3 +106,12 @@ test('nothing chosen and an empty archive say what is missing', async ({ page })
   await bring(page, [{ name: 'empty.zip', content: Buffer.from(zipSync({ 'readme.txt': strToU8('nothing') })) }]);
   await told(page, 'Nothing could be imported', 'No router document was found');
 });
+
+test('a dropped folder with nothing in it says so, and the open design stays', async ({ page }) => {
+  await openFresh(page);
+  const data = await page.evaluateHandle(() => new DataTransfer());
+  await page.locator('main').dispatchEvent('drop', { dataTransfer: data });
+  await told(page, 'Nothing could be imported', 'No router document was found');
+  await page.keyboard.press('Escape');
+  await untouched(page);
+});

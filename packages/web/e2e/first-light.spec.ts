@@ -44,15 +44,17 @@ test('a route is explained down to the advertisement and the line of the documen
 test('a link is cut and a router taken down; what is lost is told, and everything is restored', async ({ page }) => {
   await openFresh(page, '/?stage=failures');
   await expect(page.getByRole('heading', { name: 'Nothing is down' })).toBeVisible();
+  await page.getByRole('button', { name: /Take down/ }).click();
   await page.getByLabel('Narrow what can fail').fill('tidepool-1');
   await page.getByRole('checkbox', { name: /beacon-1 – tidepool-1/ }).check();
   const lost = page.getByTestId('what-is-lost');
   await expect(lost).toContainText('beacon-1 loses tidepool-1 (full → down)');
-  await expect(lost).toContainText('cut off somewhere');
+  await expect(lost).toContainText('out of reach');
   await expect(page).toHaveURL(/fail=link/);
   await page.getByLabel('Narrow what can fail').fill('petrel-2');
-  await page.getByRole('checkbox', { name: 'petrel-2', exact: true }).check();
+  await page.getByRole('checkbox', { name: 'petrel-2 router', exact: true }).check();
   await expect(lost).toContainText('petrel-2, down');
+  await page.keyboard.press('Escape');
   await lost.getByRole('button', { name: 'beacon-1', exact: true }).click();
   await expect(page.getByRole('columnheader', { name: 'against before' })).toBeVisible();
   await page.getByRole('button', { name: 'Only what changed' }).click();

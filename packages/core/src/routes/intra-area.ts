@@ -18,7 +18,8 @@ export function addIntraAreaRoutes(table: Table, tree: Tree, hopList: HopList): 
     const v = routerCount + i;
     const d = tree.distance[v] ?? Infinity;
     const lsa = graph.database.networks.get(id);
-    if (d === Infinity || !lsa) return;
+    // RFC 6860 §2.2.2: a host mask says that the network is hidden; it carries traffic and brings no route.
+    if (d === Infinity || !lsa || lsa.length === 32) return;
     const bits = networkOf(id, lsa.length);
     const key = prefixKey(bits, lsa.length);
     const old = found.get(key);

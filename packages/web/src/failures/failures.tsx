@@ -1,5 +1,6 @@
 'use client';
 
+import { Popover } from 'radix-ui';
 import { useMemo, useState } from 'react';
 import { AreaMap } from '../map/area-map';
 import { go, setFailures, useStore } from '../model/store';
@@ -50,11 +51,20 @@ export function Failures() {
   if (!view) return null;
   return (
     <div className="flex min-h-0 flex-1">
-      <Chooser view={view} fail={fail} />
       <div className="flex min-h-0 min-w-0 flex-1 flex-col">
         <header className="flex items-center gap-2 border-b border-rule bg-sheet px-4 py-2">
-          <h1 className="truncate text-lg">{fail.length === 0 ? 'Nothing is down' : listWords(fail.map((f) => nameOf(view, f)))}</h1>
+          <h1 className="text-lg whitespace-nowrap">{fail.length === 0 ? 'Nothing is down' : 'Down now'}</h1>
+          <ul className="flex min-w-0 gap-1.5 overflow-x-auto" aria-label="What is down">
+            {fail.map((f) => (
+              <li key={f} className="whitespace-nowrap">
+                <button type="button" className="control border-dashed" aria-label={`Bring back: ${nameOf(view, f)}`} onClick={() => turn(fail, f)}>
+                  {nameOf(view, f)} ×
+                </button>
+              </li>
+            ))}
+          </ul>
           <span className="ml-auto" />
+          <Chooser view={view} fail={fail} />
           {fail.length > 0 && (
             <button type="button" className="control" data-main onClick={() => void setFailures([])}>
               Restore all
@@ -86,45 +96,39 @@ export function Failures() {
 
 const nameOf = (view: DesignView, word: string): string => {
   const b = breakables(view).find((x) => x.word === word);
-  return b ? (b.about === 'router' ? `${b.name} is down` : `${b.name} is cut`) : word;
+  return b?.name ?? word;
 };
 
+/** Finds what can fail by a few letters, and takes it down or brings it back. */
 function Chooser({ view, fail }: { readonly view: DesignView; readonly fail: readonly string[] }) {
   const [text, setText] = useState('');
   const all = useMemo(() => breakables(view), [view]);
   const shown = all.filter((b) => `${b.name} ${b.about}`.toLowerCase().includes(text.toLowerCase()));
   return (
-    <div className="flex min-h-0 w-52 shrink-0 flex-col border-r border-rule">
-      <div className="px-3 pt-3 pb-2">
-        <input
-          className="field w-full"
-          placeholder="link or router"
-          aria-label="Narrow what can fail"
-          value={text}
-          onChange={(e) => setText(e.target.value)}
-        />
-      </div>
-      <ul className="min-h-0 flex-1 overflow-y-auto pb-3" aria-label="What can fail">
-        {shown.map((b) => (
-          <li key={b.word}>
-            <label className="flex cursor-pointer items-baseline gap-2 px-3 py-[3px] hover:bg-sheet">
-              <input
-                type="checkbox"
-                className="translate-y-[2px] accent-(--accent)"
-                checked={fail.includes(b.word)}
-                onChange={() => turn(fail, b.word)}
-              />
-              <span className="min-w-0">
-                <span className="block truncate" title={b.name}>
-                  {b.name}
-                </span>
-                {b.about !== 'router' && <span className="block font-mono text-xs text-ink2">{b.about}</span>}
-              </span>
-            </label>
-          </li>
-        ))}
-      </ul>
-    </div>
+    <Popover.Root>
+      <Popover.Trigger className="control">Take down… ▾</Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content align="end" sideOffset={4} className="z-40 flex max-h-[70vh] w-80 flex-col rounded border border-rule bg-sheet shadow-lg">
+          <div className="p-2">
+            <input className="field w-full" placeholder="link, LAN or router" aria-label="Narrow what can fail" value={text} onChange={(e) => setText(e.target.value)} />
+          </div>
+          <ul className="min-h-0 flex-1 overflow-y-auto border-t border-fine py-1" aria-label="What can fail">
+            {shown.map((b) => (
+              <li key={b.word}>
+                <label className="flex cursor-pointer items-baseline gap-2 px-3 py-[3px] hover:bg-paper">
+                  <input type="checkbox" className="translate-y-[2px] accent-(--accent)" checked={fail.includes(b.word)} onChange={() => turn(fail, b.word)} />
+                  <span className="min-w-0 flex-1 truncate" title={b.name}>
+                    {b.name}
+                  </span>
+                  <span className="font-mono text-xs whitespace-nowrap text-ink2">{b.about}</span>
+                </label>
+              </li>
+            ))}
+            {shown.length === 0 && <li className="px-3 py-1 text-ink2">Nothing has that in its name.</li>}
+          </ul>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
   );
 }
 
@@ -132,7 +136,7 @@ function Nothing({ view }: { readonly view: DesignView }) {
   return (
     <>
       <h2 className="text-xl">What if…</h2>
-      <p className="text-ink2">Click a link or a router on the map, or tick it in the list. Several at once are taken in that order.</p>
+      <p className="text-ink2">Click a link or a router on the map, or find it by name under “Take down”. Several are taken in the order you choose.</p>
       <Section title="Up now">
         <p>
           {count(view.pairs.filter((p) => p.kind === 'full').length, 'pair')} full, {count(view.routeCount, 'route')} in{' '}
@@ -149,7 +153,7 @@ function Lost({ failure: f }: { readonly failure: FailureView }) {
     <div data-testid="what-is-lost">
       <h2 className="text-xl">
         {f.unreachable > 0
-          ? `${count(f.unreachablePrefixes.length, 'destination')} cut off somewhere`
+          ? `${count(f.unreachablePrefixes.length, 'prefix', 'prefixes')} out of reach`
           : f.lost + f.changed + f.gained > 0
             ? 'Everything still reaches'
             : 'Nothing changes'}

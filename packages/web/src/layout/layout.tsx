@@ -100,7 +100,7 @@ function RouterPanel({ view, name }: { readonly view: DesignView; readonly name:
         <button type="button" className="control" onClick={() => go({ stage: 'routes', router: name, prefix: undefined })}>
           {count(r.routes, 'route')}
         </button>
-        <button type="button" className="control" onClick={() => go({ stage: 'failures', router: name, fail: [] })}>
+        <button type="button" className="control" onClick={() => go({ stage: 'failures', router: name, fail: [`router:${name}`] })}>
           What if it fails
         </button>
       </div>

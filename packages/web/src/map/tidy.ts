@@ -48,12 +48,15 @@ function untidiness(id: string, places: ReadonlyMap<string, Point>, edges: reado
     return a && b ? [{ e, a, b, mid: middle(a, b) }] : [];
   });
   const own = lines.filter((l) => l.e.a === id || l.e.b === id);
-  for (const l of lines) if (l.e.a !== id && l.e.b !== id && crossesPlate(l.a, l.b, self, { x: half.x + 4, y: half.y + 6 })) score += 400;
+  for (const l of lines) if (l.e.a !== id && l.e.b !== id && crossesPlate(l.a, l.b, self, { x: half.x + 14, y: half.y + 6 })) score += 400;
   for (const l of own) {
     score += Math.hypot(l.a.x - l.b.x, l.a.y - l.b.y) * 0.22;
     for (const [other, p] of places) {
-      if (other === l.e.a || other === l.e.b) continue;
-      if (crossesPlate(l.a, l.b, p, { x: half.x + 4, y: half.y + 5 })) score += 400;
+      if (other === l.e.a || other === l.e.b) {
+        if (Math.abs(p.x - l.mid.x) < half.x + 20 && Math.abs(p.y - l.mid.y) < half.y + 9) score += 160;
+        continue;
+      }
+      if (crossesPlate(l.a, l.b, p, { x: half.x + 14, y: half.y + 5 })) score += 400;
       if (Math.abs(p.x - l.mid.x) < half.x + 12 && Math.abs(p.y - l.mid.y) < half.y + 10) score += 90;
     }
     for (const m of lines) {

@@ -108,7 +108,7 @@ function Step({ step }: { readonly step: EvidenceStep }) {
           ) : (
             `${step.prefixes.length} prefixes behind it (${step.prefixes.slice(0, 3).join(', ')}${step.prefixes.length > 3 ? ', …' : ''})`
           )}{' '}
-          stands in{' '}
+          {step.prefixes.length === 1 ? 'stands' : 'stand'} in{' '}
           <button type="button" className="link" onClick={() => go({ stage: 'routes', router: step.router, prefix: undefined })}>
             its own table
           </button>
