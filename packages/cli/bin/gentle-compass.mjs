@@ -43,5 +43,7 @@ if (stale) {
   const { renameSync } = await import('node:fs');
   renameSync(temporary, out);
 }
+// A reader that has seen enough (head, a closed pager) is no fault.
+process.stdout.on('error', (e) => process.exit(e.code === 'EPIPE' ? 0 : 70));
 const { main } = await import(pathToFileURL(out).href);
 process.exitCode = await main(process.argv.slice(2));

@@ -1,5 +1,6 @@
 import { Command, CommanderError } from 'commander';
 import { checkCommand } from './check';
+import { explainCommand } from './explain';
 import { predictCommand } from './predict';
 import { Unusable } from './unusable';
 import { readFileSync } from 'node:fs';
@@ -38,9 +39,17 @@ function program(done: (code: number) => void): Command {
     .command('check')
     .description('what will not work, why, and the smallest edit that mends it')
     .argument('<path...>', 'files, folders or .zip of router documents; - for standard input')
-    .option('--format <format>', 'text or json', 'text')
+    .option('--format <format>', 'text, json, sarif or junit', 'text')
     .action((paths: string[], o: { format: string }) => {
       done(checkCommand(paths, o.format));
+    });
+  cli
+    .command('explain')
+    .description('why a route or a neighbour is as it is: PATH… ROUTER PREFIX, or PATH… ROUTER/INTERFACE')
+    .argument('<words...>', 'the input, then the router and prefix, or router/interface')
+    .option('--json', 'the evidence as JSON')
+    .action((words: string[], o: { json?: boolean }) => {
+      done(explainCommand(words, o.json ?? false));
     });
   return cli;
 }

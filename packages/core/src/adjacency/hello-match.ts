@@ -1,5 +1,6 @@
 import type { Authentication, AuthenticationKey } from '../design/design';
 import { maskOf, type Ipv4 } from '../prefix/ipv4';
+import { sameSecret } from '../formats/key-digest';
 import { elects, type Port } from './speakers';
 
 /** What two facing values may differ in so that a hello is refused, with the values of receiver and sender. */
@@ -50,7 +51,9 @@ export function authenticationAccepts(ours: Authentication, theirs: Authenticati
   if (theirs.required !== ours.required) return false;
   if (!ours.required) return true;
   if (!sent) return false;
-  return ours.keys.some((k) => k.algorithm === sent.algorithm && k.secret === sent.secret && (sent.algorithm === 'none' || k.id === sent.id));
+  return ours.keys.some(
+    (k) => k.algorithm === sent.algorithm && sameSecret(k.secret, sent.secret) && (sent.algorithm === 'none' || k.id === sent.id),
+  );
 }
 
 const sameNet = (a: Ipv4, b: Ipv4, length: number): boolean => (a & maskOf(length)) >>> 0 === (b & maskOf(length)) >>> 0;

@@ -1,7 +1,8 @@
+import { findNodeAtLocation, parseTree, type Node } from 'jsonc-parser';
 import type { Port } from '../adjacency/speakers';
 import type { DocumentPath, Router } from '../design/design';
-import { pathWords, setLeaf, type DocumentValue, type Edit } from '../design/edit';
-import { documentKind, type SourceDocument } from '../formats/read-set';
+import { memberName, pathWords, setLeaf, type DocumentValue, type Edit } from '../design/edit';
+import { documentKind, documentText, placeOf, type SourceDocument } from '../formats/read-set';
 import { formatIpv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import type { Draft, Evidence, Place } from './finding';
@@ -9,6 +10,7 @@ import type { Draft, Evidence, Place } from './finding';
 /** What every check is given: a settled prediction and the documents behind it. */
 export class CheckContext {
   private readonly byFile: ReadonlyMap<string, SourceDocument>;
+  private readonly parsed = new Map<string, { text: string; tree: Node | undefined }>();
   constructor(
     readonly prediction: Prediction,
     readonly documents: readonly SourceDocument[],
@@ -27,7 +29,32 @@ export class CheckContext {
   /** A place in a router's document. */
   place(router: Router, at: DocumentPath, leaf?: string, more: { interface?: string; area?: string } = {}): Place {
     const words = pathWords(this.document(router).tree, at);
-    return { router: router.name, path: leaf === undefined ? words : `${words}/${leaf}`, ...more };
+    return {
+      router: router.name,
+      path: leaf === undefined ? words : `${words}/${leaf}`,
+      ...more,
+      file: router.file,
+      ...this.lineOf(router, at, leaf),
+    };
+  }
+
+  /** Where a node begins in its document's text; the leaf itself where it is written. */
+  private lineOf(router: Router, at: DocumentPath, leaf: string | undefined): { line?: number; column?: number } {
+    const document = this.document(router);
+    let parsed = this.parsed.get(document.file);
+    if (!parsed) {
+      const text = documentText(document);
+      parsed = { text, tree: parseTree(text) };
+      this.parsed.set(document.file, parsed);
+    }
+    const path = [...at];
+    for (const name of leaf?.split('/') ?? []) path.push(memberName(document.tree, path, name));
+    let node = parsed.tree && findNodeAtLocation(parsed.tree, path);
+    while (!node && path.length > 0 && parsed.tree) {
+      path.pop();
+      node = findNodeAtLocation(parsed.tree, path);
+    }
+    return node ? placeOf(parsed.text, node.parent?.type === 'property' ? node.parent.offset : node.offset) : {};
   }
 
   /** The place of a port's OSPF settings. */

@@ -10,6 +10,10 @@ export interface Place {
   readonly path: string;
   readonly interface?: string;
   readonly area?: string;
+  /** File of the document, and where in its text the node begins (1-based). */
+  readonly file?: string;
+  readonly line?: number;
+  readonly column?: number;
 }
 
 /** One value that a conclusion rests on. Times in seconds, sizes in octets. */

@@ -212,7 +212,9 @@ test('every repair removes its finding, and undone gives the very document back'
     expect({ repair: r.title, problems: after.problems }).toEqual({ repair: r.title, problems: [] });
     const left = findingsOf(predict(after.design), mended, false).map((x) => x.id);
     expect({ repair: r.title, left: left.includes(f.id) }).toEqual({ repair: r.title, left: false });
-    expect(applyEdits(mended, [...r.edits].reverse().map(invertEdit))).toEqual(read.documents);
+    expect(applyEdits(mended, [...r.edits].reverse().map(invertEdit))).toEqual(
+      read.documents.map(({ file, tree }) => expect.objectContaining({ file, tree }) as unknown),
+    );
   }
 });
 

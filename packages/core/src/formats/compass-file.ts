@@ -20,7 +20,7 @@ export interface CompassFile {
 
 /** Writes a design as `*.compass.json`. */
 export const writeCompass = (f: CompassFile): string =>
-  `${JSON.stringify({ format: 'gentle-compass', version: compassVersion, name: f.name, documents: f.documents }, null, 1)}\n`;
+  `${JSON.stringify({ format: 'gentle-compass', version: compassVersion, name: f.name, documents: f.documents.map(({ file, tree }) => ({ file, tree })) }, null, 1)}\n`;
 
 /** Reads the parsed JSON of a `*.compass.json`; a fault names the place. */
 export function readCompass(file: string, tree: Record<string, unknown>): CompassFile | ReadProblem {

@@ -3,6 +3,7 @@ import { strToU8, zipSync } from 'fflate';
 import { applyEdits, invertEdit, pathWords, valueAt, type Edit } from '../design/edit';
 import { campus } from '../testing/campus';
 import { sample } from '../testing/sample';
+import { digestOf, holdsKeys, redactKeys, sameSecret } from './key-digest';
 import { readCompass, writeCompass } from './compass-file';
 import { designFrom, documentText, nodeAt, parseDocumentText, placeOf, readSet, zipDocuments, type InputFile, type SourceDocument } from './read-set';
 
@@ -153,15 +154,18 @@ describe('hostile files', () => {
   });
 });
 
+/** A document without the text it came from. */
+const bare = ({ file, tree }: SourceDocument): SourceDocument => ({ file, tree });
+
 describe('writing', () => {
   const files = (result: ReturnType<typeof readSet>): InputFile[] => result.documents.map((d) => ({ name: d.file, content: documentText(d) }));
   test('documents, archive and design file read back equal', () => {
     const campusRead = sample('saltmarsh-point');
-    expect(readSet(files(campusRead)).documents).toEqual(campusRead.documents);
+    expect(readSet(files(campusRead)).documents.map(bare)).toEqual(campusRead.documents.map(bare));
     const zip = readSet([{ name: 'c.zip', content: zipDocuments(campusRead.documents) }]);
     expect(zip.documents.map((d) => d.tree)).toEqual(campusRead.documents.map((d) => d.tree));
     const text = writeCompass({ name: 'Saltmarsh Point', documents: campusRead.documents });
-    expect(readSet([{ name: 'c.compass.json', content: text }]).documents).toEqual(campusRead.documents);
+    expect(readSet([{ name: 'c.compass.json', content: text }]).documents.map(bare)).toEqual(campusRead.documents.map(bare));
   });
   test('two documents of one file name are both in the archive', () => {
     const docs = [
@@ -206,5 +210,30 @@ describe('edits', () => {
     expect(pathWords(tree, ['a', 'b', 0, 'c'])).toBe('a/b[x]/c');
     const text = JSON.stringify(tree, null, 2);
     expect(placeOf(text, nodeAt(text, ['a', 'b', 0, 'c'])?.offset ?? 0).line).toBe(6);
+  });
+});
+
+describe('keys', () => {
+  const keyed = (key: string): SourceDocument => ({
+    file: 'r.json',
+    tree: { 'ietf-system:system': { hostname: 'r' }, chain: [{ 'key-string': { keystring: key } }], port: { authentication: { 'ospfv2-key': key } } },
+  });
+  test('an export without keys holds digests, equal where the keys are equal', () => {
+    const [one, same, other] = redactKeys([keyed('salt'), keyed('salt'), keyed('pepper')], 'a1b2c3d4');
+    expect(JSON.stringify([one, same, other])).not.toMatch(/"salt"|"pepper"/);
+    expect(one?.tree).toEqual(same?.tree);
+    expect(one?.tree).not.toEqual(other?.tree);
+    expect([holdsKeys([keyed('salt')]), holdsKeys(one ? [one] : [])]).toEqual([true, false]);
+    expect(redactKeys(one ? [one] : [], 'ffffffff')[0]?.tree).toEqual(one?.tree);
+  });
+  test('a digest equals the key it was made of, and no other', () => {
+    const digest = digestOf('a1b2c3d4', 'salt');
+    expect([sameSecret(digest, 'salt'), sameSecret('salt', digest), sameSecret(digest, 'pepper'), sameSecret(digest, digest)]).toEqual([
+      true,
+      true,
+      false,
+      true,
+    ]);
+    expect(sameSecret(digest, digestOf('ffffffff', 'salt'))).toBe(false);
   });
 });

@@ -32,7 +32,13 @@ function routeJson(p: Prediction, s: Speaker, r: Route): Json {
   };
 }
 
-const lsaJson = (l: Lsa, stale = false): Json => ({ type: l.type, 'lsa-id': formatIpv4(l.id), 'adv-router': formatIpv4(l.adv), ...(stale ? { stale } : {}), body: lsaBody(l) });
+const lsaJson = (l: Lsa, stale = false): Json => ({
+  type: l.type,
+  'lsa-id': formatIpv4(l.id),
+  'adv-router': formatIpv4(l.adv),
+  ...(stale ? { stale } : {}),
+  body: lsaBody(l),
+});
 
 /** Advertisements in one scope of a speaker: an area's, or those of the whole system (`undefined`). */
 function advertisementsOf(p: Prediction, s: Speaker, area: number | undefined): Lsa[] {
@@ -47,7 +53,8 @@ function advertisementsOf(p: Prediction, s: Speaker, area: number | undefined): 
  */
 function staleAdvertisements(p: Prediction, s: Speaker, area: number | undefined): Lsa[] {
   const heard = new Set(advertisementsOf(p, s, area).map((l) => l.adv));
-  for (const a of p.routing.areasOf(s)) for (const r of p.routing.database(s, a)?.routers.values() ?? []) if (area === undefined || a === area) heard.add(r.adv);
+  for (const a of p.routing.areasOf(s))
+    for (const r of p.routing.database(s, a)?.routers.values() ?? []) if (area === undefined || a === area) heard.add(r.adv);
   const out = new Map<string, Lsa>();
   for (let before = p.before; before; before = before.before) {
     const then = before.adjacencies.speakers.find((x) => x.routerIndex === s.routerIndex && x.instance.name === s.instance.name);
@@ -108,8 +115,12 @@ function virtualLinksJson(p: Prediction, s: Speaker): Json {
 }
 
 /** Names the finding that stands at both ends of a neighbour which rests in another state than one would wish. */
-export function whyOf(p: Prediction, findings: readonly { readonly id: string; readonly where: readonly { readonly router: string; readonly interface?: string }[] }[]): WhyOf {
-  const at = (port: Port, f: (typeof findings)[number]): boolean => f.where.some((w) => w.router === p.design.routers[port.routerIndex]?.name && w.interface === port.iface.name);
+export function whyOf(
+  p: Prediction,
+  findings: readonly { readonly id: string; readonly where: readonly { readonly router: string; readonly interface?: string }[] }[],
+): WhyOf {
+  const at = (port: Port, f: (typeof findings)[number]): boolean =>
+    f.where.some((w) => w.router === p.design.routers[port.routerIndex]?.name && w.interface === port.iface.name);
   return (v) => findings.find((f) => f.where.length > 1 && at(v.port, f) && at(v.peer, f))?.id ?? null;
 }
 

@@ -16,6 +16,8 @@ export interface InputFile {
 export interface SourceDocument {
   readonly file: string;
   readonly tree: Record<string, unknown>;
+  /** The text it was read from, while no edit has touched it: the source of line numbers. */
+  readonly text?: string;
 }
 
 export interface ReadResult {
@@ -286,7 +288,7 @@ export function readDocuments(files: readonly InputFile[]): { documents: SourceD
     problems.push(...parsed.problems);
     if (!parsed.tree) continue;
     if (documentKind(parsed.tree) !== 'compass') {
-      documents.push({ file: f.name, tree: parsed.tree });
+      documents.push({ file: f.name, tree: parsed.tree, text });
       continue;
     }
     const whole = readCompass(f.name, parsed.tree);
@@ -299,8 +301,8 @@ export function readDocuments(files: readonly InputFile[]): { documents: SourceD
   return { documents, problems, name };
 }
 
-/** Text of a document's octets as this program writes them. */
-export const documentText = (d: SourceDocument): string => `${JSON.stringify(d.tree, null, 2)}\n`;
+/** Text of a document: as it came, or after an edit as this program writes it. */
+export const documentText = (d: SourceDocument): string => d.text ?? `${JSON.stringify(d.tree, null, 2)}\n`;
 
 /** The node of a parse tree at a document path, for line marks. */
 export function nodeAt(text: string, at: readonly (string | number)[]): Node | undefined {

@@ -1,6 +1,6 @@
 'use client';
 
-import { DropdownMenu } from 'radix-ui';
+import { Dialog, DropdownMenu } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
 import { importFiles, openKept, openSample, redo, samples, undo, useStore } from '../model/store';
 import { keptDesigns } from '../storage/shelf';
@@ -24,7 +24,60 @@ const fileName = (name: string): string =>
 
 const item = 'cursor-pointer rounded px-3 py-1.5 outline-none data-[highlighted]:bg-paper';
 
+type ExportKind = 'zip' | 'compass';
+
+/** Writes a file of the open design. The salt of key digests is made anew each time. */
+async function exportDesign(kind: ExportKind, name: string, keys: 'digests' | 'clear'): Promise<void> {
+  const salt = [...crypto.getRandomValues(new Uint8Array(8))].map((b) => b.toString(16).padStart(2, '0')).join('');
+  if (kind === 'zip') save(`${fileName(name)}.zip`, (await workbench().exportZip(keys, salt)) as BlobPart, 'application/zip');
+  else save(`${fileName(name)}.compass.json`, await workbench().exportCompass(keys, salt), 'application/json');
+}
+
+interface KeyQuestionProps {
+  readonly kind: ExportKind | undefined;
+  readonly name: string;
+  readonly onDone: () => void;
+}
+
+/** Asks what becomes of authentication keys in an export; only where there are any. */
+function KeyQuestion({ kind, name, onDone }: KeyQuestionProps) {
+  const answer = (keys: 'digests' | 'clear'): void => {
+    if (kind) void exportDesign(kind, name, keys);
+    onDone();
+  };
+  return (
+    <Dialog.Root open={kind !== undefined} onOpenChange={(o) => (o ? undefined : onDone())}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
+        <Dialog.Content className="fixed top-24 left-1/2 z-50 w-[460px] max-w-[92vw] -translate-x-1/2 rounded border border-rule bg-sheet p-5 shadow-lg">
+          <Dialog.Title className="text-xl">The documents hold authentication keys</Dialog.Title>
+          <Dialog.Description className="mt-1 text-ink2">
+            Without them, whoever gets the file can still check that two ends have the same key, but not read it.
+          </Dialog.Description>
+          <div className="mt-4 flex gap-2">
+            <button type="button" className="control" data-main onClick={() => answer('digests')}>
+              Leave the keys out
+            </button>
+            <button type="button" className="control" onClick={() => answer('clear')}>
+              Export keys in the clear
+            </button>
+          </div>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
 function FileMenu() {
+  const [asked, setAsked] = useState<ExportKind | undefined>(undefined);
+  const onExport = (kind: ExportKind): void => {
+    void workbench()
+      .holdsKeys()
+      .then((keys) => {
+        if (keys) setAsked(kind);
+        else void exportDesign(kind, name, 'clear');
+      });
+  };
   const files = useRef<HTMLInputElement>(null);
   const folder = useRef<HTMLInputElement>(null);
   const name = useStore((s) => s.design?.name ?? 'campus');
@@ -41,10 +94,15 @@ function FileMenu() {
   };
   return (
     <>
+      <KeyQuestion kind={asked} name={name} onDone={() => setAsked(undefined)} />
       <DropdownMenu.Root onOpenChange={look}>
         <DropdownMenu.Trigger className="control">Open or export ▾</DropdownMenu.Trigger>
         <DropdownMenu.Portal>
-          <DropdownMenu.Content align="end" sideOffset={4} className="z-40 max-h-[80vh] w-72 overflow-y-auto rounded border border-rule bg-sheet p-1 shadow-lg">
+          <DropdownMenu.Content
+            align="end"
+            sideOffset={4}
+            className="z-40 max-h-[80vh] w-72 overflow-y-auto rounded border border-rule bg-sheet p-1 shadow-lg"
+          >
             <DropdownMenu.Label className="heading px-3 pt-1.5 pb-0.5">Open</DropdownMenu.Label>
             <DropdownMenu.Item className={item} onSelect={() => files.current?.click()}>
               Router documents, .zip or .compass.json…
@@ -65,7 +123,8 @@ function FileMenu() {
                   <DropdownMenu.Item key={k.id} className={item} onSelect={() => void openKept(k.id)}>
                     {k.name}
                     <span className="block text-xs text-ink2">
-                      {count(k.routers, 'document')}, changed {new Date(k.updated).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
+                      {count(k.routers, 'document')}, changed{' '}
+                      {new Date(k.updated).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
                     </span>
                   </DropdownMenu.Item>
                 ))}
@@ -73,24 +132,10 @@ function FileMenu() {
             )}
             <DropdownMenu.Separator className="my-1 h-px bg-fine" />
             <DropdownMenu.Label className="heading px-3 pt-1.5 pb-0.5">Export</DropdownMenu.Label>
-            <DropdownMenu.Item
-              className={item}
-              onSelect={() =>
-                void workbench()
-                  .exportZip()
-                  .then((z) => save(`${fileName(name)}.zip`, z as BlobPart, 'application/zip'))
-              }
-            >
+            <DropdownMenu.Item className={item} onSelect={() => onExport('zip')}>
               Router documents as .zip
             </DropdownMenu.Item>
-            <DropdownMenu.Item
-              className={item}
-              onSelect={() =>
-                void workbench()
-                  .exportCompass()
-                  .then((t) => save(`${fileName(name)}.compass.json`, t, 'application/json'))
-              }
-            >
+            <DropdownMenu.Item className={item} onSelect={() => onExport('compass')}>
               Whole design as .compass.json
             </DropdownMenu.Item>
           </DropdownMenu.Content>

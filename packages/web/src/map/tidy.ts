@@ -62,7 +62,7 @@ function untidiness(id: string, places: ReadonlyMap<string, Point>, edges: reado
     for (const m of lines) {
       if (m === l) continue;
       if (linesCross(l.a, l.b, m.a, m.b)) score += 45;
-      if (Math.abs(m.mid.x - l.mid.x) < 26 && Math.abs(m.mid.y - l.mid.y) < 18) score += 110;
+      if (Math.abs(m.mid.x - l.mid.x) < 26 && Math.abs(m.mid.y - l.mid.y) < 18) score += 260;
     }
   }
   return score;

@@ -8,6 +8,7 @@ import { routeEvidence, type Origin } from '@gentle-compass/core/evidence/route-
 import { formatFailure, parseFailure } from '@gentle-compass/core/failures/outage';
 import { findingsOf } from '@gentle-compass/core/findings/catalogue';
 import type { Finding } from '@gentle-compass/core/findings/finding';
+import { hideKeys, holdsKeys, redactKeys } from '@gentle-compass/core/formats/key-digest';
 import { writeCompass } from '@gentle-compass/core/formats/compass-file';
 import {
   designFrom,
@@ -302,7 +303,7 @@ export class Workbench {
     const text = documentText(document);
     const node = nodeAt(text, at);
     if (!node) return [];
-    const shown = JSON.stringify(valueAt(document.tree, at), (k, v: unknown) => (k === 'interfaces' ? undefined : v), 1).split('\n');
+    const shown = JSON.stringify(valueAt(document.tree, at), (k, v: unknown) => (k === 'interfaces' ? undefined : hideKeys(k, v)), 1).split('\n');
     return [
       {
         file: router.file,
@@ -351,12 +352,18 @@ export class Workbench {
     };
   }
 
-  exportZip(): Uint8Array {
-    return zipDocuments(this.documents);
+  /** True when an export would show authentication keys. */
+  holdsKeys(): boolean {
+    return holdsKeys(this.documents);
   }
 
-  exportCompass(): string {
-    return writeCompass({ name: this.name, documents: this.documents });
+  /** The router documents as an archive. Keys are left out as digests unless asked for in the clear. */
+  exportZip(keys: 'digests' | 'clear', salt: string): Uint8Array {
+    return zipDocuments(keys === 'clear' ? this.documents : redactKeys(this.documents, salt));
+  }
+
+  exportCompass(keys: 'digests' | 'clear', salt: string): string {
+    return writeCompass({ name: this.name, documents: keys === 'clear' ? this.documents : redactKeys(this.documents, salt) });
   }
 
   /** One router's document as text. */
