@@ -12,7 +12,10 @@ const plural = (n: number, one: string): string => `${n} ${n === 1 ? one : `${on
 function findingText(f: Finding): string {
   const c = f.consequence;
   const lines = [`${f.severity.padEnd(7)} ${f.message}`];
-  for (const w of f.where) lines.push(`        at ${w.file === undefined ? w.router : `${w.file}${w.line === undefined ? '' : `:${w.line}`}`}${w.path === '' ? '' : ` ${w.path}`}`);
+  for (const w of f.where)
+    lines.push(
+      `        at ${w.file === undefined ? w.router : `${w.file}${w.line === undefined ? '' : `:${w.line}`}`}${w.path === '' ? '' : ` ${w.path}`}`,
+    );
   if (f.seen !== undefined) lines.push(`        on the devices: ${f.seen}`);
   if (c['routes-lost'] + c['routes-changed'] > 0)
     lines.push(`        costs ${plural(c['routes-lost'], 'route')} lost and ${c['routes-changed']} changed in ${plural(c.routers.length, 'router')}`);

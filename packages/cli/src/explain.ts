@@ -10,13 +10,22 @@ import { Unusable } from './unusable';
 function stepText(s: EvidenceStep): string[] {
   switch (s.kind) {
     case 'own-table':
-      return [`the table takes it from ${s.source} (preference ${s.preference})${s.passedOver.map((p) => `, before ${p.source} (${p.preference})`).join('')}`];
+      return [
+        `the table takes it from ${s.source} (preference ${s.preference})${s.passedOver.map((p) => `, before ${p.source} (${p.preference})`).join('')}`,
+      ];
     case 'rule':
-      return [`OSPF has it as ${s.type} at cost ${s.metric}${s.forwardMetric === undefined ? '' : `, ${s.forwardMetric} to the exit`}, by way of area ${s.area} (${s.rule})`];
+      return [
+        `OSPF has it as ${s.type} at cost ${s.metric}${s.forwardMetric === undefined ? '' : `, ${s.forwardMetric} to the exit`}, by way of area ${s.area} (${s.rule})`,
+      ];
     case 'advertisement':
       return [`type ${s.lsa.type} ${s.lsa.id} of ${s.origin.router} (${s.lsa.adv}): it ${s.says}`];
     case 'path':
-      return s.steps.length < 2 ? ['it is the router itself'] : [`the tree reaches ${s.to} at ${s.distance}${s.alsoVia > 0 ? ', over more than one equal way; one of them' : ''}:`, ...s.steps.map((x) => `    ${String(x.distance).padStart(5)}  ${x.router}`)];
+      return s.steps.length < 2
+        ? ['it is the router itself']
+        : [
+            `the tree reaches ${s.to} at ${s.distance}${s.alsoVia > 0 ? ', over more than one equal way; one of them' : ''}:`,
+            ...s.steps.map((x) => `    ${String(x.distance).padStart(5)}  ${x.router}`),
+          ];
     case 'at-border':
       return [`at ${s.router} itself: ${s.prefixes.slice(0, 6).join(', ')}${s.prefixes.length > 6 ? `, and ${s.prefixes.length - 6} more` : ''}`];
   }
@@ -37,20 +46,42 @@ function explainPrefix(p: Prediction, router: number, text: string, json: boolea
 
 function explainInterface(p: Prediction, router: number, iface: string, json: boolean, documents: Parameters<typeof findingsOf>[1]): string {
   const name = p.design.routers[router]?.name ?? '';
-  if (!p.design.routers[router]?.interfaces.some((i) => i.name === iface)) throw new Unusable(`router ${name} has no interface "${iface}"; it has ${p.design.routers[router]?.interfaces.map((i) => i.name).join(', ') ?? 'none'}.`);
+  if (!p.design.routers[router]?.interfaces.some((i) => i.name === iface))
+    throw new Unusable(
+      `router ${name} has no interface "${iface}"; it has ${p.design.routers[router]?.interfaces.map((i) => i.name).join(', ') ?? 'none'}.`,
+    );
   const pairs = p.adjacencies.pairs.filter((x) => [x.a, x.b].some((v) => v.port.routerIndex === router && v.port.iface.name === iface));
   const findings = findingsOf(p, documents, false).filter((f) => f.where.some((w) => w.router === name && w.interface === iface));
   const views = pairs.map((x) => ({
-    a: { router: p.design.routers[x.a.port.routerIndex]?.name ?? '', interface: x.a.port.iface.name, 'router-id': formatIpv4(x.a.port.routerId), state: x.a.state, because: viewWords(x.a) },
-    b: { router: p.design.routers[x.b.port.routerIndex]?.name ?? '', interface: x.b.port.iface.name, 'router-id': formatIpv4(x.b.port.routerId), state: x.b.state, because: viewWords(x.b) },
+    a: {
+      router: p.design.routers[x.a.port.routerIndex]?.name ?? '',
+      interface: x.a.port.iface.name,
+      'router-id': formatIpv4(x.a.port.routerId),
+      state: x.a.state,
+      because: viewWords(x.a),
+    },
+    b: {
+      router: p.design.routers[x.b.port.routerIndex]?.name ?? '',
+      interface: x.b.port.iface.name,
+      'router-id': formatIpv4(x.b.port.routerId),
+      state: x.b.state,
+      because: viewWords(x.b),
+    },
     word: pairWord(x).word,
     values: facingValues(x),
   }));
   if (json) return `${JSON.stringify({ router: name, interface: iface, pairs: views, findings }, null, 2)}\n`;
   const lines = [`${name}/${iface}${views.length === 0 ? ': nobody in OSPF shares its wire' : ''}`];
   for (const v of views) {
-    lines.push(`  ${v.a.router} and ${v.b.router}: ${v.word}`, `    ${v.a.router} rests in ${v.a.state}: ${v.a.because}`, `    ${v.b.router} rests in ${v.b.state}: ${v.b.because}`);
-    for (const x of v.values) lines.push(`    ${x.match === 'apart' ? '!' : ' '} ${x.name.padEnd(15)} ${`${x.a}${x.aWritten ? '' : ' (default)'}`.padEnd(26)} ${x.b}${x.bWritten ? '' : ' (default)'}`);
+    lines.push(
+      `  ${v.a.router} and ${v.b.router}: ${v.word}`,
+      `    ${v.a.router} rests in ${v.a.state}: ${v.a.because}`,
+      `    ${v.b.router} rests in ${v.b.state}: ${v.b.because}`,
+    );
+    for (const x of v.values)
+      lines.push(
+        `    ${x.match === 'apart' ? '!' : ' '} ${x.name.padEnd(15)} ${`${x.a}${x.aWritten ? '' : ' (default)'}`.padEnd(26)} ${x.b}${x.bWritten ? '' : ' (default)'}`,
+      );
   }
   for (const f of findings) lines.push(`  ${f.severity}: ${f.message}`, ...f.repairs.map((r) => `    mend: ${r.title}`));
   return `${lines.join('\n')}\n`;
@@ -66,7 +97,13 @@ export function explainCommand(args: readonly string[], json: boolean): number {
   const p = predict(read.design);
   const name = slash ? (last.split('/')[0] ?? '') : (args.at(-2) ?? '');
   const router = p.routerIndex(name);
-  if (router < 0) throw new Unusable(`there is no router "${name}"; known are ${read.design.routers.slice(0, 12).map((r) => r.name).join(', ')}.`);
+  if (router < 0)
+    throw new Unusable(
+      `there is no router "${name}"; known are ${read.design.routers
+        .slice(0, 12)
+        .map((r) => r.name)
+        .join(', ')}.`,
+    );
   process.stdout.write(slash ? explainInterface(p, router, last.split('/')[1] ?? '', json, read.documents) : explainPrefix(p, router, last, json));
   return 0;
 }

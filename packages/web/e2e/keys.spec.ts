@@ -14,7 +14,14 @@ const keyed = (name: string, ip: string, key: string): string =>
             name: 'campus',
             'ietf-ospf:ospf': {
               'explicit-router-id': ip,
-              areas: { area: [{ 'area-id': '0.0.0.0', interfaces: { interface: [{ name: 'x', 'interface-type': 'point-to-point', authentication: { 'ospfv2-key': key } }] } }] },
+              areas: {
+                area: [
+                  {
+                    'area-id': '0.0.0.0',
+                    interfaces: { interface: [{ name: 'x', 'interface-type': 'point-to-point', authentication: { 'ospfv2-key': key } }] },
+                  },
+                ],
+              },
             },
           },
         ],

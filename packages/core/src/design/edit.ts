@@ -72,7 +72,7 @@ export function applyEdits(documents: readonly SourceDocument[], edits: readonly
   for (const e of edits) {
     const n = out.findIndex((d) => d.file === e.file);
     const d = out[n];
-    if (d) out[n] = { file: d.file, tree: withValue(d.tree, e.at, e.to) as Record<string, unknown> };
+    if (d) out[n] = { file: d.file, ...(d.encoding ? { encoding: d.encoding } : {}), tree: withValue(d.tree, e.at, e.to) as Record<string, unknown> };
   }
   return out;
 }

@@ -2,7 +2,10 @@ import { comparePredictions } from '../compare/compare';
 import { applyEdits } from '../design/edit';
 import { designFrom, type SourceDocument } from '../formats/read-set';
 import { predict, type Prediction } from '../predict';
+import { activationAddresses, activationIdle, processDoesNotRun } from './checks/activation';
+import { duplicateAddress, leftoverArea, virtualLinkDown } from './checks/attachment';
 import { authenticationKey } from './checks/authentication-key';
+import { flatCosts, unequalCosts } from './checks/costs';
 import { areaDetached, duplicateRouterId, referenceBandwidth, rfc1583Differs, routerIdNotLoopback, unsettled } from './checks/domain';
 import { defaultMissing, redistributionInStub, redistributionWithoutPolicy } from './checks/externals';
 import { interfaceNotInOspf } from './checks/interface-not-in-ospf';
@@ -12,6 +15,8 @@ import { neighborsApart } from './checks/neighbors-apart';
 import { networkType } from './checks/network-type';
 import { spokeCanLead } from './checks/non-broadcast';
 import { rangeEmpty, rangeForeign, rangeNotAtBorder, rangesDiffer } from './checks/ranges';
+import { lanOfTwo, nobodyLeads, staticNeighborMissing } from './checks/segments';
+import { backboneRange, policyUnknown, rangePartial } from './checks/summary-reach';
 import { virtualInterfaceDown } from './checks/virtual-interface';
 import { CheckContext, type Check } from './context';
 import { findingId, severities, type Consequence, type Finding } from './finding';
@@ -22,18 +27,32 @@ export const catalogue: readonly Check[] = [
   mtu,
   networkType,
   interfaceNotInOspf,
+  processDoesNotRun,
+  activationIdle,
+  activationAddresses,
+  staticNeighborMissing,
+  nobodyLeads,
+  lanOfTwo,
   authenticationKey,
   duplicateRouterId,
   spokeCanLead,
   areaDetached,
+  leftoverArea,
+  duplicateAddress,
+  virtualLinkDown,
   loopbackNotAdvertised,
   virtualInterfaceDown,
   routerIdNotLoopback,
   referenceBandwidth,
+  flatCosts,
+  unequalCosts,
   rangeNotAtBorder,
   rangeEmpty,
   rangeForeign,
   rangesDiffer,
+  rangePartial,
+  backboneRange,
+  policyUnknown,
   redistributionInStub,
   defaultMissing,
   redistributionWithoutPolicy,

@@ -41,6 +41,7 @@ export class CheckContext {
   /** Where a node begins in its document's text; the leaf itself where it is written. */
   private lineOf(router: Router, at: DocumentPath, leaf: string | undefined): { line?: number; column?: number } {
     const document = this.document(router);
+    if (document.encoding === 'xml') return {};
     let parsed = this.parsed.get(document.file);
     if (!parsed) {
       const text = documentText(document);

@@ -1,9 +1,12 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { applyEdits, invertEdit } from '../design/edit';
 import { designFrom } from '../formats/read-set';
 import { predict } from '../predict';
 import { campus, type Campus } from '../testing/campus';
 import { sample } from '../testing/sample';
 import { catalogue, findingsOf } from './catalogue';
+import { cataloguePage } from './catalogue-page';
 import type { Finding } from './finding';
 
 const p2p = { 'interface-type': 'point-to-point' };
@@ -55,6 +58,15 @@ const exit = (ospf: Record<string, unknown>, area: Record<string, unknown> = {})
     .static('x', '198.51.100.0/24', 'blackhole')
     .area('a', 1, area)
     .area('x', 1, area);
+
+const activated = (activation: readonly object[]): Campus =>
+  campus().router('a', '10.96.0.1', null, { activation }).port('a', 'lab', '10.97.1.1/24 10.99.1.1/24', null).port('a', 'yard', '10.98.1.1/24', null);
+const behind = (back: Record<string, unknown>): Campus =>
+  borders()
+    .router('e', '10.98.0.5', 2)
+    .cable('d', 'e', '10.98.1.0', 2)
+    .area('b', 0, { 'virtual-links': { 'virtual-link': [{ 'transit-area-id': '0.0.0.1', 'router-id': '10.97.0.4' }] } })
+    .area('d', 0, back);
 
 /** Rule, a network on which it fires, and a near miss on which nothing does. */
 const cases: readonly [string, Campus, Campus][] = [
@@ -161,6 +173,57 @@ const cases: readonly [string, Campus, Campus][] = [
     exit({ redistribution: [{ source: 'static' }] }),
     exit({ redistribution: [{ source: 'static', policy: ['p'] }] }),
   ],
+  ['activation-idle', activated([{ match: '0.0.0.0/0.0.0.255', 'area-id': 0 }]), activated([{ match: '10.97.1.0/0.0.0.255', 'area-id': 0 }])],
+  ['activation-addresses', activated([{ match: '10.97.1.1/32', 'area-id': 0 }]), activated([{ match: '10.96.0.0/13', 'area-id': 0 }])],
+  ['process-does-not-run', pair().ospf('a', { enabled: false }), pair().ospf('a', { enabled: true })],
+  [
+    'static-neighbor-missing',
+    cloud(1),
+    pair(
+      { 'interface-type': 'non-broadcast', 'static-neighbors': { neighbor: [{ identifier: '10.96.1.2' }] } },
+      { 'interface-type': 'non-broadcast' },
+    ),
+  ],
+  ['nobody-leads', pair({ priority: 0 }, { priority: 0 }), pair({ priority: 0 }, { priority: 1 })],
+  ['lan-of-two', pair({}, {}), pair()],
+  ['leftover-area', pair().port('b', 'old', '10.97.5.1/24', 7, lan).router('z', '10.96.0.9', 7), pair().port('b', 'old', '10.97.5.1/24', 7, lan)],
+  [
+    'duplicate-address',
+    pair().port('b', 'y', '10.97.5.1/24', null).port('a', 'z', '10.97.5.1/25', null),
+    pair().port('b', 'y', '10.97.5.1/24', null).port('a', 'z', '10.97.5.2/25', null),
+  ],
+  ['virtual-link-down', behind({}), behind({ 'virtual-links': { 'virtual-link': [{ 'transit-area-id': '0.0.0.1', 'router-id': '10.96.0.2' }] } })],
+  ['unequal-costs', pair({ ...p2p, cost: 5 }, { ...p2p, cost: 6 }), pair({ ...p2p, cost: 5 }, { ...p2p, cost: 5 })],
+  [
+    'flat-costs',
+    pair({ ...p2p, iface: { 'bandwidth-mbps': 1000 } })
+      .ospf('a', { 'auto-cost': { enabled: true, 'reference-bandwidth': 100 } })
+      .port('a', 'fast', '10.97.5.1/24', 0, { ...lan, iface: { 'bandwidth-mbps': 10000 } }),
+    pair({ ...p2p, iface: { 'bandwidth-mbps': 1000 } })
+      .ospf('a', { 'auto-cost': { enabled: true, 'reference-bandwidth': 10000 } })
+      .port('a', 'fast', '10.97.5.1/24', 0, { ...lan, iface: { 'bandwidth-mbps': 10000 } }),
+  ],
+  [
+    'range-partial',
+    borders()
+      .port('d', 'wide', '10.97.64.1/18', 1, lan)
+      .area('b', 1, { ranges: { range: [{ prefix: '10.97.64.0/20' }] } }),
+    borders()
+      .port('d', 'wide', '10.97.64.1/18', 1, lan)
+      .area('b', 1, { ranges: { range: [{ prefix: '10.97.64.0/18' }] } }),
+  ],
+  [
+    'backbone-range',
+    borders()
+      .router('e', '10.98.0.5', 2)
+      .cable('c', 'e', '10.98.1.0', 2)
+      .area('b', 0, { ranges: { range: [{ prefix: '10.96.0.0/13' }] } }),
+    borders()
+      .router('e', '10.98.0.5', 2)
+      .cable('c', 'e', '10.98.1.0', 2)
+      .area('b', 0, { ranges: { range: [{ prefix: '10.96.0.0/16' }] } }),
+  ],
+  ['policy-unknown', exit({ redistribution: [{ source: 'static', policy: ['nowhere'] }] }), exit({ redistribution: [{ source: 'static' }] })],
   [
     'rfc1583-differs',
     pair().ospf('a', { 'rfc1583-compatible': true }),
@@ -221,4 +284,8 @@ test('every repair removes its finding, and undone gives the very document back'
 test('keys appear in no finding', () => {
   const c = pair({ ...p2p, authentication: { 'ospfv2-key': 'secret-tide' } }, { ...p2p, authentication: { 'ospfv2-key': 'other-tide' } });
   expect(JSON.stringify(findings(c))).not.toMatch(/secret-tide|other-tide/);
+});
+
+test('the page that lists the checks is up to date', () => {
+  expect(readFileSync(join(__dirname, '../../../../docs/findings.md'), 'utf8')).toBe(cataloguePage());
 });

@@ -9,7 +9,7 @@ const schema = v.strictObject({
   format: v.literal('gentle-compass'),
   version: v.literal(compassVersion),
   name: v.pipe(v.string(), v.maxLength(200)),
-  documents: v.array(v.strictObject({ file: v.string(), tree: v.record(v.string(), v.unknown()) })),
+  documents: v.array(v.strictObject({ file: v.string(), tree: v.record(v.string(), v.unknown()), encoding: v.exactOptional(v.literal('xml')) })),
 });
 
 /** A whole design in one file: its name and every document behind it. */
@@ -20,7 +20,7 @@ export interface CompassFile {
 
 /** Writes a design as `*.compass.json`. */
 export const writeCompass = (f: CompassFile): string =>
-  `${JSON.stringify({ format: 'gentle-compass', version: compassVersion, name: f.name, documents: f.documents.map(({ file, tree }) => ({ file, tree })) }, null, 1)}\n`;
+  `${JSON.stringify({ format: 'gentle-compass', version: compassVersion, name: f.name, documents: f.documents.map(({ file, tree, encoding }) => ({ file, tree, ...(encoding ? { encoding } : {}) })) }, null, 1)}\n`;
 
 /** Reads the parsed JSON of a `*.compass.json`; a fault names the place. */
 export function readCompass(file: string, tree: Record<string, unknown>): CompassFile | ReadProblem {

@@ -4,6 +4,7 @@ import { applyEdits, invertEdit, pathWords, valueAt, type Edit } from '../design
 import { campus } from '../testing/campus';
 import { sample } from '../testing/sample';
 import { digestOf, holdsKeys, redactKeys, sameSecret } from './key-digest';
+import { writeXml } from './xml';
 import { readCompass, writeCompass } from './compass-file';
 import { designFrom, documentText, nodeAt, parseDocumentText, placeOf, readSet, zipDocuments, type InputFile, type SourceDocument } from './read-set';
 
@@ -235,5 +236,39 @@ describe('keys', () => {
       true,
     ]);
     expect(sameSecret(digest, digestOf('ffffffff', 'salt'))).toBe(false);
+  });
+});
+
+describe('XML (RFC 6241, RFC 7950 §7)', () => {
+  test('the sample campus written as XML reads back as the same design, bare or in an envelope', () => {
+    const json = sample('saltmarsh-point');
+    const xml = readSet(json.documents.map((d) => ({ name: d.file.replace('.json', '.xml'), content: writeXml(d.tree) })));
+    expect(xml.problems).toEqual([]);
+    const strip = (r: ReturnType<typeof readSet>): unknown =>
+      JSON.parse(
+        JSON.stringify(
+          r.design.routers.map(({ file, ...rest }) => ({ ...rest, file: file.replace(/\.(json|xml)$/, '') })),
+          (k, v: unknown) => (k === 'at' ? undefined : v),
+        ),
+      );
+    expect(strip(xml)).toEqual(strip(json));
+    const text = writeXml(json.documents[0]?.tree ?? {});
+    const bareText = text.replace(/<config[^>]*>/, '<data>').replace('</config>', '</data>');
+    expect(read(bareText, 'x.xml').design.routers).toHaveLength(1);
+  });
+  test('a document that came as XML leaves as XML, after an edit too', () => {
+    const result = read(writeXml(JSON.parse(named('kelp-9')) as Record<string, unknown>), 'k.xml');
+    const [edited] = applyEdits(result.documents, [
+      { router: 'kelp-9', file: 'k.xml', at: ['ietf-system:system', 'location'], from: undefined, to: 'quay <3' },
+    ]);
+    expect(edited && documentText(edited)).toContain('<location>quay &lt;3</location>');
+  });
+  test('entity bombs, external entities, deep nesting and broken markup are refused with their line', () => {
+    const bomb = '<?xml version="1.0"?>\n<!DOCTYPE x [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;&a;">]>\n<config>&b;</config>';
+    expect(read(bomb, 'b.xml').problems[0]).toMatchObject({ message: expect.stringContaining('document type') as unknown, line: 2 });
+    expect(read('<!DOCTYPE x SYSTEM "file:///etc/passwd"><config/>', 'e.xml').problems[0]?.message).toContain('document type');
+    expect(read('<config>&nothing;</config>', 'u.xml').problems[0]?.message).toMatch(/entity/);
+    expect(read(`${'<a>'.repeat(5000)}${'</a>'.repeat(5000)}`, 'd.xml').problems[0]?.message).toContain('100 levels');
+    expect(read('<config>\n<a></b></config>', 'm.xml').problems[0]?.line).toBe(2);
   });
 });

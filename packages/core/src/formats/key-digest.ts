@@ -22,7 +22,8 @@ export function sameSecret(a: string, b: string): boolean {
 const secretLeaves = new Set(['ospfv2-key', 'ospfv3-key', 'keystring', 'hexadecimal-string']);
 
 /** For `JSON.stringify`: shows every member but the keys. */
-export const hideKeys = (member: string, value: unknown): unknown => (secretLeaves.has(localName(member)) && typeof value === 'string' ? 'not shown' : value);
+export const hideKeys = (member: string, value: unknown): unknown =>
+  secretLeaves.has(localName(member)) && typeof value === 'string' ? 'not shown' : value;
 
 function withoutKeys(node: unknown, salt: string): unknown {
   if (Array.isArray(node)) return node.map((n) => withoutKeys(n, salt));
@@ -41,7 +42,11 @@ function withoutKeys(node: unknown, salt: string): unknown {
  * @param salt  8 to 64 hexadecimal digits, made anew for each export
  */
 export const redactKeys = (documents: readonly SourceDocument[], salt: string): SourceDocument[] =>
-  documents.map((d) => ({ file: d.file, tree: withoutKeys(d.tree, salt) as Record<string, unknown> }));
+  documents.map((d) => ({
+    file: d.file,
+    ...(d.encoding ? { encoding: d.encoding } : {}),
+    tree: withoutKeys(d.tree, salt) as Record<string, unknown>,
+  }));
 
 /** True when a document holds a key in the clear. */
 export const holdsKeys = (documents: readonly SourceDocument[]): boolean => {

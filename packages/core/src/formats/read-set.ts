@@ -2,6 +2,7 @@ import { strToU8, unzipSync, zipSync } from 'fflate';
 import { parse as parseJson, parseTree, printParseErrorCode, visit, type Node, type ParseError } from 'jsonc-parser';
 import type { Design, Router, Topology } from '../design/design';
 import { localName, type ReadContext, type ReadProblem } from './cursor';
+import { parseXml, writeXml } from './xml';
 import { readCompass } from './compass-file';
 import { readRouter } from './read-router';
 import { readTopology } from './read-topology';
@@ -18,6 +19,8 @@ export interface SourceDocument {
   readonly tree: Record<string, unknown>;
   /** The text it was read from, while no edit has touched it: the source of line numbers. */
   readonly text?: string;
+  /** The encoding it came in and is written in; absent: JSON. */
+  readonly encoding?: 'xml';
 }
 
 export interface ReadResult {
@@ -194,7 +197,7 @@ function zipEntries(content: Uint8Array): { name: string; size: number }[] {
   const out: { name: string; size: number }[] = [];
   unzipSync(content, {
     filter: (e) => {
-      if (!e.name.endsWith('/') && /\.json$/i.test(e.name)) out.push({ name: e.name, size: e.originalSize });
+      if (!e.name.endsWith('/') && /\.(json|xml)$/i.test(e.name)) out.push({ name: e.name, size: e.originalSize });
       return false;
     },
   });
@@ -284,11 +287,12 @@ export function readDocuments(files: readonly InputFile[]): { documents: SourceD
       problems.push(refuse(f.name, 'This file is empty.', 'Export it again, or leave it out.'));
       continue;
     }
-    const parsed = parseDocumentText(f.name, text);
+    const xml = text.trimStart().startsWith('<');
+    const parsed = xml ? parseXml(f.name, text, readLimits.nesting) : parseDocumentText(f.name, text);
     problems.push(...parsed.problems);
     if (!parsed.tree) continue;
     if (documentKind(parsed.tree) !== 'compass') {
-      documents.push({ file: f.name, tree: parsed.tree, text });
+      documents.push({ file: f.name, tree: parsed.tree, text, ...(xml ? { encoding: 'xml' as const } : {}) });
       continue;
     }
     const whole = readCompass(f.name, parsed.tree);
@@ -302,7 +306,8 @@ export function readDocuments(files: readonly InputFile[]): { documents: SourceD
 }
 
 /** Text of a document: as it came, or after an edit as this program writes it. */
-export const documentText = (d: SourceDocument): string => d.text ?? `${JSON.stringify(d.tree, null, 2)}\n`;
+export const documentText = (d: SourceDocument): string =>
+  d.text ?? (d.encoding === 'xml' ? writeXml(d.tree) : `${JSON.stringify(d.tree, null, 2)}\n`);
 
 /** The node of a parse tree at a document path, for line marks. */
 export function nodeAt(text: string, at: readonly (string | number)[]): Node | undefined {
@@ -376,7 +381,7 @@ export function zipDocuments(documents: readonly SourceDocument[]): Uint8Array {
   for (const d of documents) {
     const plain = d.file.replace(/^.* › /, '').replace(/^.*[/\\]/, '') || 'document.json';
     let name = plain;
-    for (let n = 2; Object.hasOwn(files, name); n++) name = plain.replace(/(\.json)?$/, `-${n}$1`);
+    for (let n = 2; Object.hasOwn(files, name); n++) name = plain.replace(/(\.json|\.xml)?$/, `-${n}$1`);
     files[name] = strToU8(documentText(d));
   }
   return zipSync(files, { level: 6, mtime: '2020-01-01T00:00:00' });

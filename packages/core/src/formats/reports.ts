@@ -1,6 +1,7 @@
 import type { Finding, Place } from '../findings/finding';
 import { catalogue } from '../findings/catalogue';
 import type { ReadProblem } from './cursor';
+import { xmlText } from './xml-text';
 
 const level = { error: 'error', warning: 'warning', note: 'note' } as const;
 
@@ -10,7 +11,8 @@ export interface ReportInput {
   readonly problems: readonly ReadProblem[];
 }
 
-const region = (p: { line?: number; column?: number }): object => (p.line === undefined ? {} : { region: { startLine: p.line, startColumn: p.column ?? 1 } });
+const region = (p: { line?: number; column?: number }): object =>
+  p.line === undefined ? {} : { region: { startLine: p.line, startColumn: p.column ?? 1 } };
 const uri = (file: string): string => file.split(/[/\\]/).map(encodeURIComponent).join('/');
 
 function sarifLocation(w: Place): object {
@@ -24,7 +26,10 @@ function sarifLocation(w: Place): object {
 function ruleTexts(findings: readonly Finding[]): Map<string, string> {
   const about = new Map(catalogue.map((c) => [c.rule, c.about]));
   const general = catalogue.find((c) => c.rule === 'neighbours-apart')?.about ?? '';
-  return new Map([['unreadable', 'A part of the input could not be read.'], ...findings.map((f): [string, string] => [f.rule, about.get(f.rule) ?? general])]);
+  return new Map([
+    ['unreadable', 'A part of the input could not be read.'],
+    ...findings.map((f): [string, string] => [f.rule, about.get(f.rule) ?? general]),
+  ]);
 }
 
 /** Findings as SARIF 2.1.0 (OASIS), one run, with stable fingerprints. */
@@ -55,14 +60,8 @@ export function sarif({ findings, problems }: ReportInput, version: string): obj
   };
 }
 
-const entities: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&apos;' };
-
-/** Text as it may stand in XML 1.0: entities for markup, and no character that XML does not know. */
-export const xmlText = (text: string): string =>
-  // eslint-disable-next-line no-control-regex
-  text.replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g, '\ufffd').replace(/[&<>"']/g, (c) => entities[c] ?? c);
-
-const place = (w: { file?: string; line?: number; path: string; router?: string }): string => `${w.file ?? w.router ?? ''}${w.line === undefined ? '' : `:${w.line}`} ${w.path}`.trim();
+const place = (w: { file?: string; line?: number; path: string; router?: string }): string =>
+  `${w.file ?? w.router ?? ''}${w.line === undefined ? '' : `:${w.line}`} ${w.path}`.trim();
 
 /**
  * Findings as JUnit XML: a test case for each check of the catalogue, failed where an error of its rules was found;
@@ -75,16 +74,28 @@ export function junit({ findings, problems }: ReportInput): string {
   const add = (name: string, failed: readonly string[], told: readonly string[]): void => {
     if (failed.length > 0) failures++;
     const body = [
-      ...(failed.length > 0 ? [`      <failure message="${xmlText(failed[0]?.split('\n')[0] ?? '')}">${xmlText(failed.join('\n\n'))}</failure>`] : []),
+      ...(failed.length > 0
+        ? [`      <failure message="${xmlText(failed[0]?.split('\n')[0] ?? '')}">${xmlText(failed.join('\n\n'))}</failure>`]
+        : []),
       ...(told.length > 0 ? [`      <system-out>${xmlText(told.join('\n\n'))}</system-out>`] : []),
     ];
-    cases.push(`    <testcase classname="gentle-compass" name="${xmlText(name)}" time="0"${body.length === 0 ? '/>' : `>\n${body.join('\n')}\n    </testcase>`}`);
+    cases.push(
+      `    <testcase classname="gentle-compass" name="${xmlText(name)}" time="0"${body.length === 0 ? '/>' : `>\n${body.join('\n')}\n    </testcase>`}`,
+    );
   };
-  add('the input can be read', problems.filter((p) => p.severity === 'error').map((p) => `${p.message}\n${place(p)}\n${p.remedy}`), []);
+  add(
+    'the input can be read',
+    problems.filter((p) => p.severity === 'error').map((p) => `${p.message}\n${place(p)}\n${p.remedy}`),
+    [],
+  );
   const text = (f: Finding): string => [f.message, ...f.where.map(place), ...f.repairs.map((r) => `mend: ${r.title}`), f.rfc].join('\n');
   for (const rule of rules) {
     const own = findings.filter((f) => f.rule === rule);
-    add(rule, own.filter((f) => f.severity === 'error').map(text), own.filter((f) => f.severity !== 'error').map((f) => `${f.severity}: ${text(f)}`));
+    add(
+      rule,
+      own.filter((f) => f.severity === 'error').map(text),
+      own.filter((f) => f.severity !== 'error').map((f) => `${f.severity}: ${text(f)}`),
+    );
   }
   return `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites name="Gentle Compass" tests="${cases.length}" failures="${failures}" errors="0">\n  <testsuite name="check" tests="${cases.length}" failures="${failures}" errors="0" skipped="0" time="0">\n${cases.join('\n')}\n  </testsuite>\n</testsuites>\n`;
 }

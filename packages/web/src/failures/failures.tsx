@@ -110,13 +110,24 @@ function Chooser({ view, fail }: { readonly view: DesignView; readonly fail: rea
       <Popover.Portal>
         <Popover.Content align="end" sideOffset={4} className="z-40 flex max-h-[70vh] w-80 flex-col rounded border border-rule bg-sheet shadow-lg">
           <div className="p-2">
-            <input className="field w-full" placeholder="link, LAN or router" aria-label="Narrow what can fail" value={text} onChange={(e) => setText(e.target.value)} />
+            <input
+              className="field w-full"
+              placeholder="link, LAN or router"
+              aria-label="Narrow what can fail"
+              value={text}
+              onChange={(e) => setText(e.target.value)}
+            />
           </div>
           <ul className="min-h-0 flex-1 overflow-y-auto border-t border-fine py-1" aria-label="What can fail">
             {shown.map((b) => (
               <li key={b.word}>
                 <label className="flex cursor-pointer items-baseline gap-2 px-3 py-[3px] hover:bg-paper">
-                  <input type="checkbox" className="translate-y-[2px] accent-(--accent)" checked={fail.includes(b.word)} onChange={() => turn(fail, b.word)} />
+                  <input
+                    type="checkbox"
+                    className="translate-y-[2px] accent-(--accent)"
+                    checked={fail.includes(b.word)}
+                    onChange={() => turn(fail, b.word)}
+                  />
                   <span className="min-w-0 flex-1 truncate" title={b.name}>
                     {b.name}
                   </span>
@@ -136,7 +147,9 @@ function Nothing({ view }: { readonly view: DesignView }) {
   return (
     <>
       <h2 className="text-xl">What if…</h2>
-      <p className="text-ink2">Click a link or a router on the map, or find it by name under “Take down”. Several are taken in the order you choose.</p>
+      <p className="text-ink2">
+        Click a link or a router on the map, or find it by name under “Take down”. Several are taken in the order you choose.
+      </p>
       <Section title="Up now">
         <p>
           {count(view.pairs.filter((p) => p.kind === 'full').length, 'pair')} full, {count(view.routeCount, 'route')} in{' '}

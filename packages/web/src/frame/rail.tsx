@@ -24,6 +24,10 @@ const neighbourRules = new Set([
   'key-not-switched-on',
   'duplicate-router-id',
   'spoke-can-lead',
+  'static-neighbor-missing',
+  'nobody-leads',
+  'lan-of-two',
+  'virtual-link-down',
 ]);
 const routeRules = new Set([
   'range-not-at-border',
@@ -35,6 +39,9 @@ const routeRules = new Set([
   'redistribution-without-policy',
   'loopback-not-advertised',
   'rfc1583-differs',
+  'range-partial',
+  'backbone-range',
+  'policy-unknown',
   'unsettled',
 ]);
 

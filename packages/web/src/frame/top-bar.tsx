@@ -105,7 +105,7 @@ function FileMenu() {
           >
             <DropdownMenu.Label className="heading px-3 pt-1.5 pb-0.5">Open</DropdownMenu.Label>
             <DropdownMenu.Item className={item} onSelect={() => files.current?.click()}>
-              Router documents, .zip or .compass.json…
+              Router documents (.json, .xml), .zip, .compass.json…
             </DropdownMenu.Item>
             <DropdownMenu.Item className={item} onSelect={() => folder.current?.click()}>
               A folder of router documents…
@@ -141,7 +141,7 @@ function FileMenu() {
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
-      <input ref={files} type="file" multiple hidden accept=".json,.zip" aria-label="Files to open" onChange={(e) => take(e.currentTarget)} />
+      <input ref={files} type="file" multiple hidden accept=".json,.xml,.zip" aria-label="Files to open" onChange={(e) => take(e.currentTarget)} />
       <input
         ref={(el) => {
           folder.current = el;

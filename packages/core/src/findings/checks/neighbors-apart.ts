@@ -110,7 +110,7 @@ const alsoWords = (more: readonly Refusal[]): string =>
 
 function draft(c: CheckContext, pair: Pairing): Draft | undefined {
   const { port: a, peer: b } = pair.a;
-  const found = faults(pair).filter((r) => r.kind !== 'interface-down');
+  const found = faults(pair).filter((r) => r.kind !== 'interface-down' && r.kind !== 'no-static-neighbor');
   const first = found.find((r) => r.kind !== 'subnet' || found.length === 1) ?? found[0];
   if (!first || found.length < faults(pair).length || !(a.up || b.up)) return undefined;
   const na = c.routerName(a.routerIndex);

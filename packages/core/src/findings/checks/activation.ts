@@ -1,0 +1,112 @@
+import { activeInterfaces, decidingRule, ruleTakes } from '../../design/activation';
+import type { ActivationRule } from '../../design/design';
+import { formatIpv4, formatPrefix } from '../../prefix/ipv4';
+import type { Check, CheckContext } from '../context';
+import type { Draft } from '../finding';
+import type { Speaker } from '../../adjacency/speakers';
+
+const ruleWords = (r: ActivationRule): string =>
+  `${r.match.kind === 'any' ? 'any' : r.match.kind === 'name' ? r.match.pattern : formatPrefix(r.match.prefix)} into area ${formatIpv4(r.areaId)}`;
+
+const place = (c: CheckContext, s: Speaker, n: number): Draft['where'][number] =>
+  c.place(s.router, [...s.instance.at, 'gentle-compass:activation', n]);
+
+/** A rule that turns OSPF on nowhere: often a mask and an inverted mask confused. */
+export const activationIdle: Check = {
+  rule: 'activation-idle',
+  about: 'An activation rule takes no interface: it matches none, or every one it matches is decided by another rule or listed under an area.',
+  run: (c) =>
+    c.prediction.adjacencies.speakers.flatMap((s) =>
+      s.instance.activation.flatMap((rule, n): Draft[] => {
+        const active = activeInterfaces(s.router, s.instance);
+        if (active.some((a) => a.byRule === n)) return [];
+        const matched = s.router.interfaces.filter((i) => i.boundTo === undefined && ruleTakes(rule, i));
+        const swallowing = matched.map((i) => decidingRule(s.instance, i)).find((d) => d !== undefined && d !== n);
+        const by = swallowing === undefined ? undefined : s.instance.activation[swallowing];
+        return [
+          {
+            rule: 'activation-idle',
+            severity: 'warning',
+            where: [place(c, s, n)],
+            message:
+              matched.length === 0
+                ? `The rule "${ruleWords(rule)}" of ${s.router.name} matches no interface: is its mask written the way it was meant?`
+                : by
+                  ? `The rule "${ruleWords(rule)}" of ${s.router.name} never decides: "${ruleWords(by)}" takes ${matched.map((i) => i.name).join(', ')} first.`
+                  : `The rule "${ruleWords(rule)}" of ${s.router.name} never decides: ${matched.map((i) => i.name).join(', ')} is listed under an area.`,
+            evidence: s.router.interfaces.flatMap((i) =>
+              i.addresses.map((a) => ({
+                router: s.router.name,
+                what: i.name,
+                value: `${formatIpv4(a.bits)}/${a.length}`,
+                origin: 'written' as const,
+              })),
+            ),
+            repairs: [],
+            rfc: 'RFC 9129 §2.9',
+          },
+        ];
+      }),
+    ),
+};
+
+/** A rule written for one address that takes every address of the interface. */
+export const activationAddresses: Check = {
+  rule: 'activation-addresses',
+  about: 'A rule matches one address of an interface that has several: all of its subnets are advertised.',
+  run: (c) =>
+    c.prediction.adjacencies.ports.flatMap((p): Draft[] => {
+      const s = c.prediction.adjacencies.speakers[p.speaker];
+      const rule = p.byRule === undefined ? undefined : s?.instance.activation[p.byRule];
+      if (!s || p.byRule === undefined || rule?.match.kind !== 'prefix' || p.iface.addresses.length < 2) return [];
+      const match = rule.match;
+      const outside = p.iface.addresses.filter((a) => !ruleTakes(rule, { ...p.iface, addresses: [a] }));
+      if (outside.length === 0) return [];
+      return [
+        {
+          rule: 'activation-addresses',
+          severity: 'warning',
+          where: [place(c, s, p.byRule)],
+          message: `The rule for ${formatPrefix(match.prefix)} takes the whole of ${p.iface.name} in ${s.router.name}: ${outside.map((a) => `${formatIpv4(a.bits)}/${a.length}`).join(', ')} is advertised too.`,
+          evidence: p.iface.addresses.map((a) => ({
+            router: s.router.name,
+            what: p.iface.name,
+            value: `${formatIpv4(a.bits)}/${a.length}`,
+            origin: 'written' as const,
+          })),
+          repairs: [],
+          rfc: 'RFC 2328 §12.4.1',
+        },
+      ];
+    }),
+};
+
+/** OSPF prepared but switched off, or without an address to take a router id from. */
+export const processDoesNotRun: Check = {
+  rule: 'process-does-not-run',
+  about: 'An OSPF process is configured and does not run: it is switched off, or there is no address for its router id.',
+  run: (c) =>
+    c.prediction.design.routers.flatMap((router, index) =>
+      router.instances
+        .filter(
+          (o) =>
+            o.version === 2 &&
+            o.areas.some((a) => a.interfaces.length > 0) &&
+            !c.prediction.outage.routers.has(index) &&
+            !c.prediction.adjacencies.speakers.some((s) => s.routerIndex === index && s.instance === o),
+        )
+        .map((o): Draft => ({
+          rule: 'process-does-not-run',
+          severity: 'error',
+          where: [c.place(router, o.at)],
+          message: o.enabled
+            ? `OSPF "${o.name}" of ${router.name} has no router id: no interface that is up has an address, and none is written.`
+            : `OSPF "${o.name}" of ${router.name} is configured and switched off.`,
+          evidence: [{ router: router.name, what: 'enabled', value: String(o.enabled), origin: o.written.has('enabled') ? 'written' : 'default' }],
+          repairs: o.enabled
+            ? []
+            : [{ title: `Switch OSPF "${o.name}" of ${router.name} on`, router: router.name, edits: [c.edit(router, o.at, ['enabled'], true)] }],
+          rfc: 'RFC 2328 C.1',
+        })),
+    ),
+};

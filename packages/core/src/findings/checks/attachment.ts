@@ -1,0 +1,133 @@
+import { backbone } from '../../design/design';
+import { formatIpv4 } from '../../prefix/ipv4';
+import type { Check } from '../context';
+import type { Draft } from '../finding';
+
+/** An area that a router stands in alone while others hold it elsewhere: left over, or a loopback in the wrong area. */
+export const leftoverArea: Check = {
+  rule: 'leftover-area',
+  about: 'A router stands in an area only with interfaces that face nobody, while the area lives elsewhere: it counts as a border router by mistake.',
+  run: (c) =>
+    c.prediction.adjacencies.speakers.flatMap((s) => {
+      const areas = c.prediction.routing.areasOf(s);
+      if (areas.length < 2) return [];
+      return areas.flatMap((area): Draft[] => {
+        const ports = s.ports.filter((p) => p.area.id === area);
+        const elsewhere = c.prediction.adjacencies.speakers.some((o) => o !== s && o.ports.some((p) => p.area.id === area));
+        const faces = ports.some((p) => (c.prediction.adjacencies.views[p.index] ?? []).length > 0);
+        if (ports.length === 0 || faces || !elsewhere) return [];
+        if (area === backbone && c.prediction.routing.areaOf(s, area).virtualLinks.length > 0) return [];
+        const only = ports.every((p) => p.loopback);
+        return [
+          {
+            rule: 'leftover-area',
+            severity: 'warning',
+            where: ports.map((p) => c.portPlace(p)),
+            message: only
+              ? `The loopback of ${s.router.name} stands in area ${formatIpv4(area)}, where no other router faces ${s.router.name}: its address is cut off from that area.`
+              : `${s.router.name} stands in area ${formatIpv4(area)} only with ${ports.map((p) => p.iface.name).join(', ')}, where nobody faces it: is the area left over?`,
+            evidence: ports.map((p) => ({
+              router: s.router.name,
+              what: p.iface.name,
+              value: `area ${formatIpv4(area)}, no neighbour`,
+              origin: 'computed' as const,
+            })),
+            repairs: [],
+            rfc: 'RFC 3509 §2',
+          },
+        ];
+      });
+    }),
+};
+
+/** One address on two interfaces. */
+export const duplicateAddress: Check = {
+  rule: 'duplicate-address',
+  about: 'One address stands on two interfaces.',
+  run: (c) => {
+    const seen = new Map<
+      number,
+      { router: (typeof c.prediction.design.routers)[number]; iface: (typeof c.prediction.design.routers)[number]['interfaces'][number] }
+    >();
+    return c.prediction.design.routers.flatMap((router) =>
+      router.interfaces.flatMap((iface) =>
+        iface.addresses.flatMap((a): Draft[] => {
+          const first = seen.get(a.bits);
+          if (!first) {
+            seen.set(a.bits, { router, iface });
+            return [];
+          }
+          // Unnumbered links repeat the address of their own loopback on purpose.
+          if (
+            iface.boundTo !== undefined ||
+            first.iface.boundTo !== undefined ||
+            (first.router === router && (iface.kind === 'loopback' || first.iface.kind === 'loopback' || a.length === 32))
+          )
+            return [];
+          return [
+            {
+              rule: 'duplicate-address',
+              severity: 'error',
+              where: [
+                c.place(first.router, first.iface.at, undefined, { interface: first.iface.name }),
+                c.place(router, iface.at, undefined, { interface: iface.name }),
+              ],
+              message: `${formatIpv4(a.bits)} stands on ${first.iface.name} of ${first.router.name} and on ${iface.name} of ${router.name}.`,
+              evidence: [first, { router, iface }].map((x) => ({
+                router: x.router.name,
+                what: x.iface.name,
+                value: formatIpv4(a.bits),
+                origin: 'written' as const,
+              })),
+              repairs: [],
+              rfc: 'RFC 8344',
+            },
+          ];
+        }),
+      ),
+    );
+  },
+};
+
+/** A virtual link that does not come up. */
+export const virtualLinkDown: Check = {
+  rule: 'virtual-link-down',
+  about: 'A virtual link is configured and not up: its other end, its timers, its keys or its path through the transit area are missing.',
+  run: (c) =>
+    c.prediction.adjacencies.speakers.flatMap((s) =>
+      c.prediction.routing.areaOf(s, backbone).virtualLinks.flatMap((l): Draft[] => {
+        const { routing, adjacencies } = c.prediction;
+        const peer = adjacencies.speakers.find((p) => p.routerId === l.routerId);
+        if (routing.virtuals.some((v) => v.speaker === s.index && adjacencies.speakers[v.peer] === peer && v.transitArea === l.transitArea))
+          return [];
+        const mirror = peer && routing.areaOf(peer, backbone).virtualLinks.find((m) => m.routerId === s.routerId && m.transitArea === l.transitArea);
+        const why = !peer
+          ? `no router has the id ${formatIpv4(l.routerId)}`
+          : routing.areaOf(s, l.transitArea).type !== 'normal'
+            ? `its transit area ${formatIpv4(l.transitArea)} is no normal area`
+            : !mirror
+              ? `${peer.router.name} does not point back`
+              : mirror.hello !== l.hello || mirror.dead !== l.dead
+                ? 'hello or dead interval differ'
+                : 'there is no path through the transit area, or the keys differ';
+        return [
+          {
+            rule: 'virtual-link-down',
+            severity: 'error',
+            where: [c.place(s.router, [...routing.areaOf(s, backbone).at, 'virtual-links'], undefined, { area: formatIpv4(backbone) })],
+            message: `The virtual link of ${s.router.name} to ${formatIpv4(l.routerId)} through area ${formatIpv4(l.transitArea)} is down: ${why}.`,
+            evidence: [
+              {
+                router: s.router.name,
+                what: 'virtual link',
+                value: `${formatIpv4(l.routerId)} through ${formatIpv4(l.transitArea)}`,
+                origin: 'written',
+              },
+            ],
+            repairs: [],
+            rfc: 'RFC 2328 §15',
+          },
+        ];
+      }),
+    ),
+};
