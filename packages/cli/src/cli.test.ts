@@ -115,3 +115,33 @@ test('routers start in the order of a file', async () => {
   const { out } = await call('predict', clean, '--router', 'drydock-4', '--start-order', order);
   expect(out).toMatch(/slipway .* dr /);
 });
+
+describe('explain', () => {
+  test('a route down to the advertisement, one that is covered, one that is not there', async () => {
+    const { code, out } = await call('explain', clean, 'kelp-3', '10.97.64.0/255.255.192.0');
+    expect(code).toBe(0);
+    expect(out).toMatch(/type 3 10\.97\.64\.0 of kelp-1/);
+    expect(out).toMatch(/drydock-1 \(10\.96\.0\.21\): it sums up 7 prefixes/);
+    expect((await call('explain', clean, 'kelp-3', '192.0.2.1')).out).toContain('0.0.0.0/0 covers it');
+    expect((await call('explain', faulty, 'kelp-3', '192.0.2.1')).out).toContain('has no route');
+  });
+  test('an interface with both sides, the reason and the repair', async () => {
+    const { out } = await call('explain', faulty, 'kelp-1/to-kelp-4');
+    expect(out).toMatch(/! dead interval +40 s \(default\) +60 s/);
+    expect(out).toContain('mend: Set the dead interval of kelp-4 to 40 s');
+    const json = JSON.parse((await call('explain', faulty, 'kelp-1/to-kelp-4', '--json')).out) as { pairs: { word: string }[] };
+    expect(json.pairs[0]?.word).toBe('apart');
+  });
+  test.each([[['kelp-1/nowhere']], [['nobody', '10.0.0.0/8']], [['kelp-1', 'prefix']]])('what is not there is told: %j', async (words) => {
+    expect((await call('explain', clean, ...words)).code).toBe(2);
+  });
+});
+
+test('check as SARIF and JUnit ends with the same code and holds every finding', async () => {
+  const sarif = await call('check', faulty, '--format', 'sarif');
+  expect(sarif.code).toBe(1);
+  expect((JSON.parse(sarif.out) as { runs: { results: unknown[] }[] }).runs[0]?.results).toHaveLength(11);
+  const junit = await call('check', faulty, '--format', 'junit');
+  expect(junit.code).toBe(1);
+  expect(junit.out.match(/<failure /g)).toHaveLength(7);
+});

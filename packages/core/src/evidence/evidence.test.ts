@@ -1,0 +1,112 @@
+import { campus, type Campus } from '../testing/campus';
+import { parseTypedPrefix, prefixKey } from '../prefix/ipv4';
+import { facingValues, pairWord, viewWords } from './neighbor-words';
+import { routeEvidence, type EvidenceStep } from './route-evidence';
+
+const p2p = { 'interface-type': 'point-to-point' };
+function evidence(c: Campus, router: string, prefix: string): readonly EvidenceStep[] {
+  const p = c.predict();
+  const typed = parseTypedPrefix(prefix);
+  return routeEvidence(p, p.routerIndex(router), typed ? prefixKey(typed.bits, typed.length) : -1)?.steps ?? [];
+}
+const find = <K extends EvidenceStep['kind']>(steps: readonly EvidenceStep[], kind: K): Extract<EvidenceStep, { kind: K }>[] =>
+  steps.filter((s): s is Extract<EvidenceStep, { kind: K }> => s.kind === kind);
+
+const net = () =>
+  campus()
+    .router('a', '10.96.0.1', 0)
+    .router('b', '10.96.0.2', 0)
+    .router('c', '10.97.0.3', 1)
+    .cable('a', 'b', '10.96.1.0', 0, 7)
+    .cable('b', 'c', '10.97.1.0', 1, 5)
+    .port('c', 'lab', '10.97.8.1/24', 1, { passive: true, cost: 3 })
+    .area('b', 1, { ranges: { range: [{ prefix: '10.97.0.0/16' }] } });
+
+describe('why a route stands in a table', () => {
+  test('inside an area: the router-LSA with its interface, and the path with its distances', () => {
+    const steps = evidence(net(), 'b', '10.97.8.0/24');
+    expect(find(steps, 'own-table')[0]).toMatchObject({ source: 'ospf', preference: 110 });
+    expect(find(steps, 'advertisement')[0]).toMatchObject({
+      lsa: { type: 1, adv: '10.97.0.3' },
+      origin: { router: 'c', iface: 'lab', node: 'interface' },
+      metric: 3,
+    });
+    expect(find(steps, 'path')[0]?.steps).toEqual([
+      { router: 'b', distance: 0 },
+      { router: 'c', distance: 5 },
+    ]);
+  });
+  test('a summary: the range at the border, its parts, and the way to a part behind it', () => {
+    const steps = evidence(net(), 'a', '10.97.0.0/16');
+    expect(find(steps, 'advertisement')[0]).toMatchObject({ lsa: { type: 3 }, origin: { router: 'b', area: '0.0.0.1', node: 'ranges' }, metric: 8 });
+    expect(find(steps, 'at-border')[0]?.prefixes).toEqual(expect.arrayContaining(['10.97.8.0/24', '10.97.0.3/32']));
+    expect(find(steps, 'advertisement').length).toBeGreaterThan(1);
+  });
+  test('a route of another source says what it was preferred to', () => {
+    const steps = evidence(net().static('a', '10.97.0.0/16', 'blackhole'), 'a', '10.97.0.0/16');
+    expect(find(steps, 'own-table')[0]).toMatchObject({ source: 'static', preference: 1, passedOver: [{ source: 'ospf', preference: 110 }] });
+  });
+  test('an external: who announces it from which source, and where its traffic is sent', () => {
+    const c = net()
+      .ospf('a', { redistribution: [{ source: 'static' }] })
+      .port('a', 'reef', '10.98.1.1/24', 0, { passive: true })
+      .static('a', '198.51.100.0/24', '10.98.1.9');
+    expect(find(evidence(c, 'c', '198.51.100.0/24'), 'advertisement')[0]).toMatchObject({
+      lsa: { type: 5 },
+      origin: { router: 'a', node: 'redistribution' },
+      says: expect.stringContaining('to be sent to 10.98.1.9') as unknown,
+    });
+  });
+  test('no route, no evidence', () => {
+    expect(evidence(net(), 'a', '192.0.2.0/24')).toEqual([]);
+  });
+  test('evidence of every route of every router can be told', () => {
+    const p = net().predict();
+    p.design.routers.forEach((_, i) => {
+      for (const r of p.rib(i)) expect(routeEvidence(p, i, r.key)?.steps.length).toBeGreaterThan(0);
+    });
+  });
+});
+
+describe('a pair on facing pages', () => {
+  const pair = (a: Record<string, unknown>, b: Record<string, unknown>) => {
+    const p = campus()
+      .router('a', '10.96.0.1')
+      .router('b', '10.96.0.2')
+      .port('a', 'x', '10.96.1.1/30', 0, a)
+      .port('b', 'x', '10.96.1.2/30', 0, b)
+      .predict();
+    const first = p.adjacencies.pairs[0];
+    if (!first) throw new Error('no pair');
+    return first;
+  };
+  const marked = (a: Record<string, unknown>, b: Record<string, unknown>): string[] =>
+    facingValues(pair(a, b))
+      .filter((v) => v.match !== 'same')
+      .map((v) => `${v.id} ${v.match}`);
+  test('what keeps them apart is marked, what differs without harm is only told', () => {
+    expect(marked(p2p, p2p)).toEqual([]);
+    expect(marked({ ...p2p, 'hello-interval': 5 }, p2p)).toEqual(['hello-interval apart', 'dead-interval apart']);
+    expect(marked({ ...p2p, mtu: 9000 }, p2p)).toEqual(['mtu apart']);
+    expect(marked({ ...p2p, mtu: 9000 }, { ...p2p, 'mtu-ignore': true })).toEqual(['mtu differs']);
+    expect(marked({}, p2p)).toEqual(['network-type apart']);
+    expect(marked({ ...p2p, cost: 4 }, { ...p2p, cost: 9 })).toEqual([]);
+  });
+  test('defaults are told from what is written', () => {
+    const hello = facingValues(pair({ ...p2p, 'hello-interval': 10 }, p2p)).find((v) => v.id === 'hello-interval');
+    expect([hello?.aWritten, hello?.bWritten]).toEqual([true, false]);
+  });
+  test.each([
+    ['full', p2p, p2p, 'full'],
+    ['full, carries nothing', {}, p2p, 'trouble'],
+    ['apart', { ...p2p, 'dead-interval': 50 }, p2p, 'trouble'],
+    ['stuck in ExStart', { ...p2p, mtu: 9000 }, p2p, 'trouble'],
+    ['2-Way', { priority: 0 }, { priority: 0 }, 'rests'],
+    ['both passive', { ...p2p, passive: true }, { ...p2p, passive: true }, 'rests'],
+    ['down', { ...p2p, iface: { enabled: false } }, p2p, 'down'],
+  ] as const)('its word: %s', (word, a, b, kind) => {
+    const found = pair({ ...a }, { ...b });
+    expect(pairWord(found)).toEqual({ word, kind });
+    expect(viewWords(found.a)).not.toBe('');
+  });
+});
