@@ -5,7 +5,8 @@ import { zoom, zoomIdentity, type ZoomBehavior } from 'd3-zoom';
 import { useEffect, useMemo, useRef, type KeyboardEvent } from 'react';
 import type { DesignView, PairView, SegmentView } from '../model/view';
 import { areaName } from '../parts/words';
-import { plate, type Point } from './layout';
+import { placeLabels } from './labels';
+import { plate, plateWidth, type Point } from './layout';
 
 export interface AreaMapProps {
   readonly view: DesignView;
@@ -141,6 +142,17 @@ export function AreaMap(props: AreaMapProps) {
   const { layout } = view;
   const { svg, group, fit, by } = useSheet(layout.width, layout.height);
   const drawn = useMemo(() => lines(view), [view]);
+  const labels = useMemo(() => {
+    const plates = [
+      ...Object.entries(layout.routers).map(([name, at]) => ({ at, half: { x: plateWidth(name) / 2 + 3, y: plate.height / 2 + 3 } })),
+      ...Object.values(layout.lans).map((at) => ({ at: { x: at.x, y: at.y + 8 }, half: { x: 56, y: 14 } })),
+    ];
+    const wanted = drawn.flatMap((d) => {
+      const text = d.member === undefined ? costLabel(d.segment) : '';
+      return text === '' ? [] : [{ id: String(d.segment.index), a: d.from, b: d.to, half: { x: text.length * 3.6 + 6, y: 9 } }];
+    });
+    return placeLabels(wanted, plates);
+  }, [drawn, layout]);
   const trouble = useMemo(() => troubleLetters(view), [view]);
   const focus = (name: string): void => svg.current?.querySelector<SVGGElement>(`[data-router="${CSS.escape(name)}"]`)?.focus();
   const onKey = (e: KeyboardEvent, name: string): void => {
@@ -178,6 +190,7 @@ export function AreaMap(props: AreaMapProps) {
             <Line
               key={`${d.segment.index} ${d.member ?? ''}`}
               d={d}
+              at={labels.get(String(d.segment.index))}
               chosen={segment === d.segment.index}
               letter={trouble.get(d.pair?.id ?? '')}
               down={downPairs}
@@ -261,6 +274,8 @@ function Graticule() {
 
 interface LineProps {
   readonly d: Drawn;
+  /** Where its label or letter stands. */
+  readonly at: Point | undefined;
   readonly chosen: boolean;
   readonly letter: string | undefined;
   readonly down: ReadonlySet<string> | undefined;
@@ -269,10 +284,10 @@ interface LineProps {
   readonly onSegment: (index: number) => void;
 }
 
-function Line({ d, chosen, letter, down, gone, view, onSegment }: LineProps) {
+function Line({ d, at, chosen, letter, down, gone, view, onSegment }: LineProps) {
   const a = edgeOfPlate(d.from, d.to);
   const b = d.member === undefined ? edgeOfPlate(d.to, d.from) : d.to;
-  const mid = { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
+  const mid = at ?? { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
   const lost = d.pair
     ? (down?.has(d.pair.id) ?? false)
     : (gone?.has(d.member ?? '') ?? false) ||
@@ -396,7 +411,7 @@ interface PlateProps {
 }
 
 function Plate({ name, at, border, says, chosen, gone, mark, tabIndex, onPick, onKey }: PlateProps) {
-  const w = Math.max(plate.width, name.length * 6.9 + 14);
+  const w = plateWidth(name);
   const [x, y, h] = [at.x - w / 2, at.y - plate.height / 2, plate.height];
   return (
     <g

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { plans, type Plan } from '@gentle-compass/core/testing/random-campus';
 import { convexHull, layoutMap, plate, type LayoutInput } from './layout';
+import { placeLabels } from './labels';
 import { crossesPlate, linesCross } from './tidy';
 
 /** A random plan as the map sees it. */
@@ -46,6 +47,19 @@ test('the same network gives the same picture', () => {
 test('an empty sheet and a router without OSPF', () => {
   expect(layoutMap({ routers: [], links: [] }).grounds).toEqual([]);
   expect(Object.keys(layoutMap({ routers: [{ name: 'host', areas: [] }], links: [] }).routers)).toEqual(['host']);
+});
+test('labels of lines that cross in the middle stand apart', () => {
+  const half = { x: 10, y: 9 };
+  const places = placeLabels(
+    [
+      { id: 'a', a: { x: 0, y: 0 }, b: { x: 200, y: 200 }, half },
+      { id: 'b', a: { x: 0, y: 200 }, b: { x: 200, y: 0 }, half },
+    ],
+    [],
+  );
+  const [a, b] = [places.get('a'), places.get('b')];
+  expect(a).toEqual({ x: 100, y: 100 });
+  expect(Math.abs((a?.x ?? 0) - (b?.x ?? 0)) >= 20 || Math.abs((a?.y ?? 0) - (b?.y ?? 0)) >= 18).toBe(true);
 });
 test('geometry: hull, crossing lines, a line behind a plate', () => {
   const square = [

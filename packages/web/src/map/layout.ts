@@ -28,7 +28,15 @@ export interface MapLayout {
 const backbone = '0.0.0.0';
 /** Size of a name plate, and the room it wants around it. */
 export const plate = { width: 84, height: 22 } as const;
-const room = { x: plate.width + 14, y: plate.height + 34 };
+/** Width of a plate that holds a name. */
+export const plateWidth = (name: string): number => Math.max(plate.width, name.length * 6.9 + 14);
+
+/** Room that a plate takes on the sheet: wide enough for the longest name. */
+interface Room {
+  readonly x: number;
+  readonly y: number;
+}
+const roomFor = (names: readonly string[]): Room => ({ x: Math.max(plate.width, ...names.map(plateWidth)) + 14, y: plate.height + 34 });
 
 interface Node {
   readonly id: string;
@@ -165,7 +173,7 @@ function order(row: readonly string[], angleOf: ReadonlyMap<string, number>, nei
 }
 
 /** Moves plates apart until none touches another; those on the coast stay. */
-function separate(nodes: readonly Node[], rounds = 200): void {
+function separate(nodes: readonly Node[], room: Room, rounds = 200): void {
   for (let n = 0; n < rounds; n++) {
     let moves = 0;
     nodes.forEach((a, i) => {
@@ -173,9 +181,9 @@ function separate(nodes: readonly Node[], rounds = 200): void {
         const dx = b.x - a.x;
         const dy = b.y - a.y;
         const [ox, oy] = [room.x + (a.wide || b.wide ? 18 : 0) - Math.abs(dx), room.y - Math.abs(dy)];
-        if (ox <= 0 || oy <= 0 || (a.fixed && b.fixed)) continue;
+        if (ox <= 0 || oy <= 0) continue;
         moves++;
-        const share = a.fixed ? [0, 1] : b.fixed ? [1, 0] : [0.5, 0.5];
+        const share = a.fixed === b.fixed ? [0.5, 0.5] : a.fixed ? [0, 1] : [1, 0];
         if (ox / room.x < oy / room.y) {
           const s = (dx < 0 ? -1 : 1) * ox;
           a.x -= s * (share[0] ?? 0);
@@ -196,6 +204,7 @@ function separate(nodes: readonly Node[], rounds = 200): void {
  * coast between. The same input always gives the same picture.
  */
 export function layoutMap(input: LayoutInput): MapLayout {
+  const room = roomFor(input.routers.map((r) => r.name));
   const lans = input.links.filter((l) => l.lan && new Set(l.members).size > 1);
   const lanKeys = new Map(lans.map((l) => [`lan ${l.id}`, [...new Set(l.members)]]));
   const neighbours = neighbourMap(input);
@@ -232,9 +241,9 @@ export function layoutMap(input: LayoutInput): MapLayout {
     if (at.length > 0) nodes.set(key, { id: key, x: mean(at.map((n) => n.x)), y: mean(at.map((n) => n.y)), fixed: false, wide: true });
   }
   const alone = input.routers.filter((r) => r.areas.length === 0).map((r) => r.name);
-  separate([...nodes.values()]);
+  separate([...nodes.values()], room);
   tidyInner(input, inner, nodes, radius);
-  return frame(input, around, nodes, lanKeys, alone);
+  return frame(input, around, nodes, lanKeys, alone, room);
 }
 
 /** Routers of the backbone alone: between the border routers that they are linked to. */
@@ -299,6 +308,7 @@ function frame(
   nodes: ReadonlyMap<string, Node>,
   lanKeys: ReadonlyMap<string, readonly string[]>,
   alone: readonly string[],
+  room: Room,
 ): MapLayout {
   const margin = 62;
   const all = [...nodes.values()];

@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import { invertEdit, type Edit } from '@gentle-compass/core/design/edit';
+import type { Consequence } from '@gentle-compass/core/findings/finding';
 import type { InputFile } from '@gentle-compass/core/formats/read-set';
 import { keepDesign, keptDesign, lastDesign, type StoredDesign } from '../storage/shelf';
 import { workbench } from '../worker/client';
@@ -71,13 +72,32 @@ const fresh = (stored: { name: string; documents: StoredDesign['documents'] }): 
   updated: Date.now(),
 });
 
+let consequenceTurn = 0;
+
+/** Fills in what each finding costs, one after the other, while the page goes on; a newer state ends it. */
+async function fillConsequences(): Promise<void> {
+  const turn = ++consequenceTurn;
+  const { view } = get();
+  const found = new Map<string, Consequence>();
+  for (const f of view?.findings ?? []) {
+    if (f.repairs.length === 0) continue;
+    const c = await workbench().consequence(f.id);
+    if (turn !== consequenceTurn) return;
+    if (c) found.set(f.id, c);
+    const now = get().view;
+    if (now) set({ view: { ...now, findings: now.findings.map((x) => ({ ...x, consequence: found.get(x.id) ?? x.consequence })) } });
+  }
+}
+
 /** Shows a design that has been read; it becomes the open one. */
 async function show(design: StoredDesign, keepIt: boolean): Promise<void> {
+  consequenceTurn++;
   const view = await workbench().open({ name: design.name, documents: design.documents });
   set({ view, design, failure: undefined, lastChange: undefined, working: undefined });
   if (keepIt) await keep(design);
   const { fail } = get();
   if (fail.length > 0) await setFailures(fail);
+  void fillConsequences();
 }
 
 /** Opens what was open last, or on the first visit the sample with its seeded faults. */
@@ -151,11 +171,13 @@ export async function importFiles(files: readonly File[]): Promise<void> {
 async function run(edits: readonly Edit[], title: string, history: readonly HistoryStep[], position: number): Promise<void> {
   const { design, fail } = get();
   if (!design) return;
+  consequenceTurn++; // a new state makes the filling-in of the old one pointless
   try {
     const { view, change, documents } = await workbench().edit(edits);
     set({ view, lastChange: { title, change }, failure: undefined });
     await keep({ ...design, documents, history, position, updated: Date.now() });
     if (fail.length > 0) await setFailures(fail);
+    void fillConsequences();
   } catch (e) {
     told(e, title);
   }

@@ -6,8 +6,8 @@ import { applyEdits, memberName, valueAt, type Edit } from '@gentle-compass/core
 import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
 import { routeEvidence, type Origin } from '@gentle-compass/core/evidence/route-evidence';
 import { formatFailure, parseFailure } from '@gentle-compass/core/failures/outage';
-import { findingsOf } from '@gentle-compass/core/findings/catalogue';
-import type { Finding } from '@gentle-compass/core/findings/finding';
+import { consequenceOf, findingsOf } from '@gentle-compass/core/findings/catalogue';
+import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
 import { hideKeys, holdsKeys, redactKeys } from '@gentle-compass/core/formats/key-digest';
 import { writeCompass } from '@gentle-compass/core/formats/compass-file';
 import {
@@ -48,6 +48,7 @@ export class Workbench {
   private read: ReadResult = designFrom([]);
   private now: Prediction = predict(this.read.design);
   private failed: Prediction | undefined;
+  private findings: readonly Finding[] = [];
 
   /** Takes a design as it is stored. */
   open(stored: StoredDocuments): DesignView {
@@ -91,7 +92,8 @@ export class Workbench {
     this.read = designFrom(documents);
     this.now = predict(this.read.design);
     this.failed = undefined;
-    const findings = findingsOf(this.now, documents);
+    const findings = findingsOf(this.now, documents, false);
+    this.findings = findings;
     const milliseconds = performance.now() - start;
     return this.view(findings, milliseconds);
   }
@@ -350,6 +352,12 @@ export class Workbench {
       goneRouters: d.routers.filter((r) => r.gone).map((r) => r.router),
       milliseconds: performance.now() - start,
     };
+  }
+
+  /** What a finding costs now: by predicting again with its first repair. Asked for one by one, so that nothing waits. */
+  consequence(id: string): Consequence | null {
+    const edits = this.findings.find((f) => f.id === id)?.repairs[0]?.edits;
+    return edits ? consequenceOf(this.now, this.documents, edits) : null;
   }
 
   /** True when an export would show authentication keys. */

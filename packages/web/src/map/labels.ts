@@ -1,0 +1,36 @@
+import type { Point } from './layout';
+
+/** A label that may stand anywhere along a line; half its size. */
+export interface LineLabel {
+  readonly id: string;
+  readonly a: Point;
+  readonly b: Point;
+  readonly half: Point;
+}
+
+const tries = [0.5, 0.4, 0.6, 0.32, 0.68, 0.25, 0.75] as const;
+
+/**
+ * Places along their lines for labels, near the middle, where they cover neither a plate nor one another as far as
+ * that can be. Greedy in the order given, so the same input gives the same picture.
+ */
+export function placeLabels(labels: readonly LineLabel[], plates: readonly { readonly at: Point; readonly half: Point }[]): Map<string, Point> {
+  const out = new Map<string, Point>();
+  const taken = [...plates];
+  for (const l of labels) {
+    let best: Point = { x: (l.a.x + l.b.x) / 2, y: (l.a.y + l.b.y) / 2 };
+    let fewest = Infinity;
+    for (const t of tries) {
+      const p = { x: l.a.x + (l.b.x - l.a.x) * t, y: l.a.y + (l.b.y - l.a.y) * t };
+      const hits = taken.filter((o) => Math.abs(o.at.x - p.x) < o.half.x + l.half.x && Math.abs(o.at.y - p.y) < o.half.y + l.half.y).length;
+      if (hits < fewest) {
+        fewest = hits;
+        best = p;
+      }
+      if (hits === 0) break;
+    }
+    taken.push({ at: best, half: l.half });
+    out.set(l.id, best);
+  }
+  return out;
+}
