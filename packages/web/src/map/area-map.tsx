@@ -149,7 +149,9 @@ export function AreaMap(props: AreaMapProps) {
     ];
     const wanted = drawn.flatMap((d) => {
       const text = d.member === undefined ? costLabel(d.segment) : '';
-      return text === '' ? [] : [{ id: String(d.segment.index), a: d.from, b: d.to, half: { x: text.length * 3.6 + 6, y: 9 } }];
+      return text === ''
+        ? []
+        : [{ id: String(d.segment.index), a: edgeOfPlate(d.from, d.to), b: edgeOfPlate(d.to, d.from), half: { x: text.length * 3.6 + 6, y: 9 } }];
     });
     return placeLabels(wanted, plates);
   }, [drawn, layout]);

@@ -19,15 +19,18 @@ export function placeLabels(labels: readonly LineLabel[], plates: readonly { rea
   const taken = [...plates];
   for (const l of labels) {
     let best: Point = { x: (l.a.x + l.b.x) / 2, y: (l.a.y + l.b.y) / 2 };
-    let fewest = Infinity;
+    let least = Infinity;
     for (const t of tries) {
       const p = { x: l.a.x + (l.b.x - l.a.x) * t, y: l.a.y + (l.b.y - l.a.y) * t };
-      const hits = taken.filter((o) => Math.abs(o.at.x - p.x) < o.half.x + l.half.x && Math.abs(o.at.y - p.y) < o.half.y + l.half.y).length;
-      if (hits < fewest) {
-        fewest = hits;
+      const covered = taken.reduce((sum, o) => {
+        const [x, y] = [o.half.x + l.half.x - Math.abs(o.at.x - p.x), o.half.y + l.half.y - Math.abs(o.at.y - p.y)];
+        return x > 0 && y > 0 ? sum + x * y : sum;
+      }, 0);
+      if (covered < least) {
+        least = covered;
         best = p;
       }
-      if (hits === 0) break;
+      if (covered === 0) break;
     }
     taken.push({ at: best, half: l.half });
     out.set(l.id, best);
