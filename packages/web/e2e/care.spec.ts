@@ -53,6 +53,7 @@ test('nothing is cut and the page has no scroll bar at the sizes it must work at
     { width: 1280, height: 800 },
     { width: 1920, height: 1080 },
     { width: 960, height: 600 },
+    { width: 640, height: 400 },
   ]) {
     await page.setViewportSize(size);
     for (const place of places) {

@@ -50,7 +50,7 @@ export function Failures() {
   );
   if (!view) return null;
   return (
-    <div className="flex min-h-0 flex-1">
+    <div className="stage">
       <div className="flex min-h-0 min-w-0 flex-1 flex-col">
         <header className="flex items-center gap-2 border-b border-rule bg-sheet px-4 py-2">
           <h1 className="text-lg whitespace-nowrap">{fail.length === 0 ? 'Nothing is down' : 'Down now'}</h1>

@@ -66,7 +66,7 @@ export function Application() {
       onDrop={drop}
     >
       <TopBar />
-      <div className="grid min-h-0 grid-cols-[168px_minmax(0,1fr)]">
+      <div className="grid min-h-0 grid-cols-[168px_minmax(0,1fr)] max-[899px]:grid-cols-[52px_minmax(0,1fr)]">
         <Rail />
         <main className="relative flex min-h-0 min-w-0 flex-col" aria-label={stage}>
           {ready ? <Screen /> : <p className="m-auto text-ink2">{working ?? trouble ?? ''}</p>}

@@ -68,7 +68,7 @@ export function Rail() {
               className={`flex h-8 w-full items-center gap-3 border-l-[3px] px-3.5 text-left ${s === stage ? 'border-ink bg-sheet font-semibold' : 'border-transparent hover:bg-sheet'}`}
             >
               <span className="font-mono text-xs text-ink3">{i + 1}</span>
-              <span>{names[s]}</span>
+              <span className="max-[899px]:sr-only">{names[s]}</span>
               {open(s) > 0 && (
                 <span className="ml-auto font-mono text-accent">
                   {open(s)}
@@ -80,7 +80,7 @@ export function Rail() {
         ))}
       </ol>
       {view && (
-        <div className="mt-auto border-t border-rule px-3.5 py-3 text-ink2">
+        <div className="mt-auto max-[899px]:sr-only border-t border-rule px-3.5 py-3 text-ink2">
           <p className="font-semibold text-ink">
             {count(view.routers.length, 'router')}, {count(view.areas.length, 'area')}
           </p>

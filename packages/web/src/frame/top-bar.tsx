@@ -195,7 +195,7 @@ export function TopBar() {
         <path d="M16 4 20 16 16 28 12 16z" fill="var(--accent)" />
         <path d="M16 16 20 16 16 28 12 16z" fill="currentColor" />
       </svg>
-      <span className="font-serif text-[18px] font-medium">Gentle Compass</span>
+      <span className="font-serif text-[18px] font-medium whitespace-nowrap max-[899px]:sr-only">Gentle Compass</span>
       <span className="min-w-0 truncate text-ink2" title={name}>
         {name}
       </span>

@@ -15,7 +15,7 @@ export function Layout() {
   if (!view) return null;
   const chosenSegment = view.segments.find((s) => s.index === segment);
   return (
-    <div className="flex min-h-0 flex-1">
+    <div className="stage">
       <AreaMap
         view={view}
         router={chosenSegment ? undefined : router}

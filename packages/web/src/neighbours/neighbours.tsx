@@ -42,7 +42,7 @@ export function Neighbours() {
     (router === undefined ? undefined : pairs.find((p) => p.kind === 'trouble' && (p.a.router === router || p.b.router === router))) ??
     pairs.find((p) => p.kind === 'trouble');
   return (
-    <div className="flex min-h-0 flex-1">
+    <div className="stage">
       <div className="flex min-w-0 flex-1 flex-col">
         <header className="flex flex-wrap items-baseline gap-x-3 gap-y-2 px-4 pt-3 pb-2">
           <h1 className="text-xl">Neighbours</h1>

@@ -3,7 +3,11 @@ import type { ReactNode } from 'react';
 /** The side panel of a stage: what is chosen, and what can be done about it. */
 export function Panel({ label, children }: { readonly label: string; readonly children: ReactNode }) {
   return (
-    <aside aria-label={label} tabIndex={0} className="w-[316px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-4 py-3.5">
+    <aside
+      aria-label={label}
+      tabIndex={0}
+      className="w-[316px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-4 py-3.5 max-[899px]:w-full max-[899px]:border-t max-[899px]:border-l-0"
+    >
       {children}
     </aside>
   );

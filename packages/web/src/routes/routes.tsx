@@ -27,8 +27,8 @@ export function Routes() {
   const row = rows?.find((r) => r.key === prefix);
   const self = view.routers.find((r) => r.name === name);
   return (
-    <div className="flex min-h-0 flex-1">
-      <div className="flex min-h-0 w-44 shrink-0 flex-col border-r border-rule">
+    <div className="stage">
+      <div className="stage-list flex min-h-0 w-44 shrink-0 flex-col border-r border-rule">
         <h2 className="heading px-3 pt-4 pb-1">Tables of</h2>
         <ul className="min-h-0 flex-1 overflow-y-auto pb-3" aria-label="Routers">
           {view.routers.map((r) => {
