@@ -1,5 +1,4 @@
 import type { Adjacencies } from '../adjacency/settle';
-import { authenticationAccepts } from '../adjacency/hello-match';
 import type { Speaker } from '../adjacency/speakers';
 import { plainArea } from '../design/plain';
 import { backbone, type Area, type Design } from '../design/design';
@@ -18,6 +17,7 @@ import { addInterAreaRoutes, boundaryPaths, improveThroughTransitArea } from './
 import { addIntraAreaRoutes } from './intra-area';
 import { directRoutes, otherRoutes, prefixesInOspf, staticRoutes, type LocalRoute } from './local-routes';
 import type { RouterPath, Table } from './route';
+import { reachableVirtualLinks } from './virtual-links';
 
 /** Something that looked back and did not come to rest within its bound. */
 export type Unsettled = 'virtual-links' | 'summaries' | 'externals';
@@ -53,7 +53,7 @@ export class Routing {
     this.settleExternals();
   }
 
-  private get speakers(): readonly Speaker[] {
+  get speakers(): readonly Speaker[] {
     return this.adjacencies.speakers;
   }
 
@@ -108,56 +108,13 @@ export class Routing {
       for (const db of this.databases) for (const s of db.speakers) this.dbOf[s]?.set(db.areaId, db);
       this.hopLists = this.speakers.map(() => new HopList());
       this.trees = this.speakers.map(() => new Map<number, Tree>());
-      const next = this.reachableVirtualLinks();
+      const next = reachableVirtualLinks(this);
       const same = next.length === this.virtuals.length && next.every((v, i) => JSON.stringify(v) === JSON.stringify(this.virtuals[i]));
       if (same) break;
       if (round === bound - 1) this.unsettled.push('virtual-links');
       this.virtuals = next;
     }
     this.scopeOf = this.externalScopes();
-  }
-
-  private reachableVirtualLinks(): VirtualAdjacency[] {
-    const out: VirtualAdjacency[] = [];
-    for (const s of this.speakers)
-      for (const link of this.areaOf(s, backbone).virtualLinks) {
-        const peer = this.speakers.find((p) => p.routerId === link.routerId && p.index !== s.index);
-        const mirror = peer && this.areaOf(peer, backbone).virtualLinks.find((l) => l.routerId === s.routerId && l.transitArea === link.transitArea);
-        if (!peer || !mirror || link.transitArea === backbone || this.areaOf(s, link.transitArea).type !== 'normal') continue;
-        if (link.hello !== mirror.hello || link.dead !== mirror.dead) continue;
-        if (!authenticationAccepts(link.authentication, mirror.authentication) || !authenticationAccepts(mirror.authentication, link.authentication))
-          continue;
-        const there = this.pathThrough(s, peer, link.transitArea);
-        const backAgain = this.pathThrough(peer, s, link.transitArea);
-        if (there && backAgain)
-          out.push({
-            speaker: s.index,
-            peer: peer.index,
-            transitArea: link.transitArea,
-            cost: there.cost,
-            address: backAgain.far,
-            peerAddress: there.far,
-          });
-      }
-    return out;
-  }
-
-  /** Cost of the way through an area, and the far router's address on it (RFC 2328 §15). */
-  private pathThrough(s: Speaker, peer: Speaker, areaId: number): { cost: number; far: Ipv4 } | undefined {
-    const tree = this.tree(s, areaId);
-    const v = tree?.graph.vertexOfRouter.get(peer.routerId);
-    if (!tree || v === undefined) return undefined;
-    const cost = tree.distance[v] ?? Infinity;
-    if (cost >= 0xffff) return undefined; // §16.7: longer than an interface cost can say
-    const before = tree.parents[v]?.[0];
-    const link = tree.graph.routers[v]?.links.find((l) => {
-      if (before === undefined) return false;
-      const router = tree.graph.routers[before];
-      return router
-        ? l.kind === 'point-to-point' && l.id === router.adv
-        : l.kind === 'transit' && l.id === tree.graph.networkIds[before - tree.graph.routers.length];
-    });
-    return { cost, far: link?.data ?? peer.routerId };
   }
 
   // ---- trees ----

@@ -1,0 +1,182 @@
+import { sendingKey } from '../adjacency/hello-match';
+import { formatPrefix } from '../prefix/ipv4';
+import { Cursor, showValue, type ReadContext } from './cursor';
+import { areaId, flag, integer, ipv4, nameText, oneOf, typedPrefix } from './leaf-types';
+import { readKeyChains } from './read-authentication';
+import { readPolicies } from './read-policy';
+import { readSet } from './read-set';
+import { readTopology } from './read-topology';
+
+const cursor = (node: Record<string, unknown>): { root: Cursor; context: ReadContext } => {
+  const context: ReadContext = { file: 'f.json', problems: [], notUsed: [] };
+  return { root: Cursor.root(context, node), context };
+};
+
+describe('a walk through a tree', () => {
+  test('leaves are read by name with or without module; what is not asked for is listed', () => {
+    const { root, context } = cursor({ 'm:a': 5, b: { 'm:c': 'x', d: 1 }, list: [{ name: 'one', e: 2 }] });
+    expect(root.leaf('a', integer(0, 9))).toBe(5);
+    expect(root.child('b')?.leaf('c', nameText)).toBe('x');
+    expect(root.list('list', 'name').map((l) => l.leaf('name', nameText))).toEqual(['one']);
+    root.finish();
+    expect(context.notUsed).toEqual(['b/d', 'list[name=one]/e']);
+  });
+  test('what stands in the wrong shape is told with its path, and nothing is thrown', () => {
+    const { root, context } = cursor({ box: 'text', list: { a: 1 }, entries: [1, { name: 'x' }], flags: 'yes' });
+    expect([root.child('box'), root.list('list', 'name'), root.list('entries', 'name').length, root.leafList('flags', flag)]).toEqual([
+      undefined,
+      [],
+      1,
+      undefined,
+    ]);
+    expect(context.problems.map((p) => p.path)).toEqual(['box', 'list', 'entries[1]', 'flags']);
+  });
+  test('the empty leaf of RFC 7951 is there and holds nothing', () => {
+    expect(
+      cursor({ always: [null] })
+        .root.child('always')
+        ?.written().size,
+    ).toBe(0);
+  });
+  test('values in messages are short and harmless', () => {
+    expect(showValue('a\u202eb\u0007')).toBe('"a·b\\u0007"');
+    expect(showValue('x'.repeat(500)).length).toBeLessThanOrEqual(60);
+  });
+});
+
+test.each([
+  [integer(1, 10), [1, '10', 0, 11, 1.5, '1e1', true], [1, 10, undefined, undefined, undefined, undefined, undefined]],
+  [areaId, [10, '10', '0.0.0.10', '0.0.0.256', -1, '4294967296'], [10, 10, 10, undefined, undefined, undefined]],
+  [ipv4, ['10.0.0.1', '010.0.0.1', 7, ''], [0x0a00_0001, undefined, undefined, undefined]],
+  [oneOf(['type-1', 'type-2']), ['type-1', 'm:type-2', 'type-3', 1], ['type-1', 'type-2', undefined, undefined]],
+  [nameText, ['kelp-1', '', ' x', 'a\u200bb', 'y'.repeat(256)], ['kelp-1', undefined, undefined, undefined, undefined]],
+] as const)('leaf types take what they should and nothing else', (type, values, wanted) => {
+  const got = values.map((value) => cursor({ x: value }).root.leaf('x', type as never));
+  expect(got).toEqual(wanted);
+});
+
+test('key chains: hexadecimal keys equal their text, ids fit eight bits, the key sent is the one that began last', () => {
+  const chains = readKeyChains(
+    cursor({
+      'key-chains': {
+        'key-chain': [
+          {
+            name: 'tide',
+            key: [
+              {
+                'key-id': 257,
+                'crypto-algorithm': 'ietf-key-chain:hmac-sha-256',
+                'key-string': { 'hexadecimal-string': '61:62' },
+                lifetime: { 'send-lifetime': { 'start-date-time': '2026-01-01T00:00:00Z' } },
+              },
+              { 'key-id': '2', 'key-string': { keystring: 'ab' }, lifetime: { 'send-lifetime': { 'start-date-time': '2026-06-01T00:00:00Z' } } },
+            ],
+          },
+        ],
+      },
+    }).root,
+  );
+  const keys = chains.get('tide') ?? [];
+  expect(keys.map((k) => [k.id, k.algorithm, k.secret])).toEqual([
+    [1, 'hmac-sha-256', 'ab'],
+    [2, 'md5', 'ab'],
+  ]);
+  expect(sendingKey({ required: true, keys })?.id).toBe(2);
+  expect(sendingKey({ required: false, keys })).toBeUndefined();
+});
+
+test('policies: sets with bounds, tag sets, called policies, results', () => {
+  const book = readPolicies(
+    cursor({
+      'routing-policy': {
+        'defined-sets': {
+          'prefix-sets': {
+            'prefix-set': [
+              {
+                name: 'labs',
+                prefixes: {
+                  'prefix-list': [{ 'ip-prefix': '10.97.0.0/16', 'mask-length-lower': 24, 'mask-length-upper': 26 }, { 'ip-prefix': '10.98.0.0/16' }],
+                },
+              },
+            ],
+          },
+          'tag-sets': { 'tag-set': [{ name: 'tags', 'tag-value': [7, '0.0.0.9'] }] },
+        },
+        'policy-definitions': {
+          'policy-definition': [
+            {
+              name: 'in',
+              statements: {
+                statement: [
+                  {
+                    name: 's',
+                    conditions: {
+                      'call-policy': 'other',
+                      'match-prefix-set': { 'prefix-set': 'labs', 'match-set-options': 'invert' },
+                      'match-tag-set': { 'tag-set': 'tags' },
+                    },
+                    actions: { 'policy-result': 'reject-route' },
+                  },
+                ],
+              },
+            },
+          ],
+        },
+      },
+    }).root,
+  );
+  expect(book.sets.get('labs')?.lines.map((l) => `${formatPrefix(l.prefix)} ${l.from}-${l.to}`)).toEqual([
+    '10.97.0.0/16 24-26',
+    '10.98.0.0/16 16-16',
+  ]);
+  expect(book.definitions.get('in')?.statements[0]).toMatchObject({
+    callPolicy: 'other',
+    matchSet: { name: 'labs', invert: true },
+    matchTags: [7, 9],
+    actions: { result: 'reject' },
+  });
+});
+
+test('topologies: links with and without carrier loss, risk groups, a link without an end', () => {
+  const { root, context } = cursor({});
+  expect(root.written().size).toBe(0);
+  const topology = readTopology(
+    {
+      'ietf-network:networks': {
+        network: [
+          {
+            'network-id': 'n',
+            'ietf-network-topology:link': [
+              {
+                'link-id': 'one',
+                source: { 'source-node': 'a', 'source-tp': 'x' },
+                destination: { 'dest-node': 'reef' },
+                'gentle-compass:carrier-loss-seen': false,
+              },
+              { 'link-id': 'half', source: { 'source-node': 'a' } },
+            ],
+            'gentle-compass:risk-groups': [{ name: 'duct', members: ['one'] }],
+          },
+        ],
+      },
+    },
+    context,
+  );
+  expect(topology.links).toEqual([{ id: 'one', from: { node: 'a', point: 'x' }, to: { node: 'reef', point: '' }, carrierLossSeen: false }]);
+  expect(topology.riskGroups).toEqual([{ name: 'duct', members: ['one'] }]);
+  expect(context.problems).toHaveLength(1);
+});
+
+test('a prefix typed with host bits is read as its network', () => {
+  expect(cursor({ p: '10.97.8.77/24' }).root.leaf('p', typedPrefix)).toMatchObject({ bits: 0x0a61_0800, length: 24, hostBits: true });
+});
+
+test('a second topology is told and left out', () => {
+  const one = JSON.stringify({ 'ietf-network:networks': { network: [] } });
+  expect(
+    readSet([
+      { name: 'a.json', content: one },
+      { name: 'b.json', content: one },
+    ]).problems[0],
+  ).toMatchObject({ file: 'b.json', message: 'This is a second topology document.' });
+});
