@@ -87,7 +87,8 @@ export function findingsOf(prediction: Prediction, documents: readonly SourceDoc
       const id = findingId(d);
       if (seen.has(id)) continue;
       seen.add(id);
-      const edits = d.repairs[0]?.edits;
+      // A note costs nothing by itself; predicting without it would only take time.
+      const edits = d.severity === 'note' ? undefined : d.repairs[0]?.edits;
       out.push({ ...d, id, consequence: withConsequences && edits ? consequenceOf(prediction, documents, edits) : nothing });
     }
   return out.sort((a, b) => severities.indexOf(a.severity) - severities.indexOf(b.severity));

@@ -288,12 +288,14 @@ function placeInner(
 
 /** Lines of the backbone run free of plates: its own routers are moved until they do. Large backbones stay as they are. */
 function tidyInner(input: LayoutInput, inner: readonly string[], nodes: Map<string, Node>, radius: number): void {
-  if (inner.length === 0 || inner.length > 40) return;
+  const free = new Set(inner);
   const places = new Map<string, Point>([...nodes].map(([id, n]) => [id, { x: n.x, y: n.y }]));
   const edges = input.links.flatMap((l) => {
     const [a, b] = l.members;
-    return l.lan || a === undefined || b === undefined ? [] : [{ a, b }];
+    return l.lan || a === undefined || b === undefined || !(free.has(a) || free.has(b)) ? [] : [{ a, b }];
   });
+  // The work grows with routers times links squared; a large backbone is not searched through.
+  if (inner.length * edges.length * edges.length > 8_000) return;
   tidyInside(inner, places, edges, { x: radius * 0.68, y: radius * 0.72 }, { x: plate.width / 2, y: plate.height / 2 });
   for (const id of inner) {
     const [node, p] = [nodes.get(id), places.get(id)];

@@ -24,7 +24,7 @@ import {
 import { formatIpv4, formatPrefix, prefixFromKey, type Ipv4 } from '@gentle-compass/core/prefix/ipv4';
 import { predict, type Prediction } from '@gentle-compass/core/predict';
 import type { RibRoute } from '@gentle-compass/core/routes/rib';
-import { layoutMap } from '../map/layout';
+import { layoutMap, type MapLayout } from '../map/layout';
 import type {
   AreaView,
   ChangeSummary,
@@ -49,6 +49,7 @@ export class Workbench {
   private now: Prediction = predict(this.read.design);
   private failed: Prediction | undefined;
   private findings: readonly Finding[] = [];
+  private drawn: { readonly key: string; readonly map: MapLayout } | undefined;
 
   /** Takes a design as it is stored. */
   open(stored: StoredDocuments): DesignView {
@@ -109,13 +110,21 @@ export class Workbench {
       pairs: p.adjacencies.pairs.map((x) => this.pairView(x, findings)),
       areas: this.areaViews(),
       findings,
-      layout: layoutMap({
-        routers: routers.map((r) => ({ name: r.name, areas: r.areas })),
-        links: segments.map((s) => ({ id: s.index, members: s.members.map((m) => m.router), lan: s.kind === 'lan' })),
-      }),
+      layout: this.layout(routers, segments),
       routeCount: routers.reduce((n, r) => n + r.routes, 0),
       milliseconds,
     };
+  }
+
+  /** The map, laid out anew only when a router, its areas or a link came or went. */
+  private layout(routers: readonly RouterView[], segments: readonly SegmentView[]): MapLayout {
+    const input = {
+      routers: routers.map((r) => ({ name: r.name, areas: r.areas })),
+      links: segments.map((s) => ({ id: s.index, members: s.members.map((m) => m.router), lan: s.kind === 'lan' })),
+    };
+    const key = JSON.stringify(input);
+    if (this.drawn?.key !== key) this.drawn = { key, map: layoutMap(input) };
+    return this.drawn.map;
   }
 
   private routerView(index: number): RouterView {
@@ -356,7 +365,7 @@ export class Workbench {
 
   /** What a finding costs now: by predicting again with its first repair. Asked for one by one, so that nothing waits. */
   consequence(id: string): Consequence | null {
-    const edits = this.findings.find((f) => f.id === id)?.repairs[0]?.edits;
+    const edits = this.findings.find((f) => f.id === id && f.severity !== 'note')?.repairs[0]?.edits;
     return edits ? consequenceOf(this.now, this.documents, edits) : null;
   }
 
