@@ -1,12 +1,11 @@
 // npm run bench: measurements, side by side in one run. Each contender runs in its own process; medians of five rounds.
 import { spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
-import { cpus, tmpdir } from 'node:os';
+import { mkdirSync } from 'node:fs';
+import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { installDependencies, root, say } from './install.mjs';
 
 installDependencies();
-const scratch = mkdtempSync(join(tmpdir(), 'gentle-compass-bench-'));
 const out = join(root, 'node_modules/.cache/gentle-compass-bench.mjs');
 mkdirSync(join(root, 'node_modules/.cache'), { recursive: true });
 const { build } = await import('esbuild');
@@ -31,12 +30,12 @@ function contend(name, size) {
 }
 
 /** Pairs two contenders round by round; the ratio is the median of the rounds' ratios. */
-function compare(title, size, ours, theirs) {
+function compare(title, size, ours, theirs, sameResult = true) {
   const a = [];
   const b = [];
   for (let i = 0; i < rounds; i++) {
     const [x, y] = [contend(ours, size), contend(theirs, size)];
-    if (x.count !== y.count || x.checksum !== y.checksum)
+    if (sameResult && (x.count !== y.count || x.checksum !== y.checksum))
       throw new Error(`${title}: the results differ (${x.count} ${x.checksum} against ${y.count} ${y.checksum})`);
     a.push(x);
     b.push(y);
@@ -55,5 +54,5 @@ say(`${rounds} rounds on ${cpus().length} x ${cpus()[0]?.model ?? 'unknown'}, No
 console.log(`${''.padEnd(46)} ${''.padStart(5)}           ${'ours'.padStart(9)}     ${'other'.padStart(9)}     ratio`);
 compare('reading documents, against bare JSON.parse', 200, 'read', 'parse');
 compare('whole prediction, tables answerable, against all written', 200, 'predict', 'predict-all');
-compare('one what-if, against the whole prediction', 200, 'what-if', 'predict');
-rmSync(scratch, { recursive: true, force: true });
+// A network with a link cut has other routes than the whole one: these two results are not compared.
+compare('one what-if, against the whole prediction', 200, 'what-if', 'predict', false);

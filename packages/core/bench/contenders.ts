@@ -57,12 +57,13 @@ function time(work: () => unknown): number {
 }
 
 const design = designFrom(documents).design;
+const whatIf = [{ kind: 'link' as const, router: 'core-1', iface: 'to-core-2' }];
 const contenders: Record<string, () => { ms: number; count: number; checksum: number; of: string }> = {
   parse: () => ({ ms: time(() => texts.map((t) => JSON.parse(t.content) as unknown)), count: texts.length, checksum: 0, of: 'documents' }),
   read: () => ({ ms: time(() => readSet(texts)), count: readSet(texts).design.routers.length, checksum: 0, of: 'documents' }),
   predict: () => ({ ms: time(() => predict(design)), ...answerable(predict(design)) }),
   'predict-all': () => ({ ms: time(() => answerable(predict(design))), ...answerable(predict(design)) }),
-  'what-if': () => ({ ms: time(() => predict(design, [{ kind: 'link', router: 'core-1', iface: 'to-core-2' }])), ...answerable(predict(design)) }),
+  'what-if': () => ({ ms: time(() => predict(design, whatIf)), ...answerable(predict(design, whatIf)) }),
 };
 const contender = contenders[name];
 if (!contender) throw new Error(`no contender ${name}; known are ${Object.keys(contenders).join(', ')}`);

@@ -1,6 +1,6 @@
 import type { Speaker } from '../adjacency/speakers';
 import { lsaBody, lsaKey, type Lsa, type LsaKey } from '../lsdb/lsa';
-import { formatIpv4, formatPrefix, prefixFromKey, prefixKey, type Ipv4 } from '../prefix/ipv4';
+import { formatIpv4, formatPrefix, lengthOfMask, prefixFromKey, prefixKey, type Ipv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import type { Route } from '../routes/route';
 import type { RibRoute } from '../routes/rib';
@@ -102,7 +102,7 @@ function advertisement(p: Prediction, lsa: Lsa, route: Route): EvidenceStep {
   switch (lsa.type) {
     case 1: {
       const link = lsa.links.find(
-        (l) => l.kind === 'stub' && prefixKey(l.id, l.data === 0 ? 0 : 32 - Math.log2(0x1_0000_0000 - l.data)) === route.key,
+        (l) => l.kind === 'stub' && prefixKey(l.id, lengthOfMask(l.data) ?? 32) === route.key,
       );
       const origin = {
         router: nameOf(p, lsa.speaker),

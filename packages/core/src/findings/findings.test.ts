@@ -289,3 +289,12 @@ test('keys appear in no finding', () => {
 test('the page that lists the checks is up to date', () => {
   expect(readFileSync(join(__dirname, '../../../../docs/findings.md'), 'utf8')).toBe(cataloguePage());
 });
+
+test('what does not come to rest is told: routing that looks back, and elections', () => {
+  const read = pair({}, {}).read();
+  const p = predict(read.design);
+  p.routing.unsettled.push('externals');
+  const election = Object.assign(Object.create(p) as typeof p, { adjacencies: { ...p.adjacencies, unsettled: [0] } });
+  const told = findingsOf(election, read.documents, false).filter((f) => f.rule === 'unsettled');
+  expect(told.map((f) => f.where.map((w) => w.router).join('+'))).toEqual(['', 'a+b']);
+});

@@ -1,9 +1,7 @@
-import { networkOf, prefixKey } from '../prefix/ipv4';
+import { lengthOfMask, networkOf, prefixKey } from '../prefix/ipv4';
 import { joinHops, type HopList, type HopSet, type Tree } from '../spf/shortest-path-tree';
 import type { Lsa } from '../lsdb/lsa';
 import type { Route, Table } from './route';
-
-const lengthOf = (mask: number): number => (mask === 0 ? 0 : 32 - Math.log2(0x1_0000_0000 - mask));
 
 /**
  * Adds the intra-area routes of one area to a table: transit networks, then stub networks (RFC 2328 §16.1, both stages).
@@ -45,7 +43,7 @@ export function addIntraAreaRoutes(table: Table, tree: Tree, hopList: HopList): 
     if (base === Infinity) return;
     for (const link of router.links) {
       if (link.kind !== 'stub') continue;
-      const length = lengthOf(link.data);
+      const length = lengthOfMask(link.data) ?? 32;
       const key = prefixKey(link.id, length);
       const d = base + link.metric;
       const old = found.get(key);

@@ -183,6 +183,18 @@ export const unsettled: Check = {
       repairs: [],
       rfc: 'RFC 2328 §16',
     }));
+    for (const index of c.prediction.adjacencies.unsettled) {
+      const ports = c.prediction.adjacencies.ports.filter((p) => p.segment === index && p.up);
+      out.push({
+        rule: 'unsettled',
+        severity: 'error',
+        where: ports.map((p) => c.portPlace(p, 'priority')),
+        message: `The election between ${ports.map((p) => c.routerName(p.routerIndex)).join(', ')} does not settle.`,
+        evidence: ports.map((p) => c.setting(p, 'priority', 'priority', p.settings.priority)),
+        repairs: [],
+        rfc: 'RFC 2328 §9.4',
+      });
+    }
     return out;
   },
 };

@@ -1,5 +1,5 @@
 import { backbone } from '../../design/design';
-import { covers, formatIpv4, formatPrefix, type Ipv4Prefix } from '../../prefix/ipv4';
+import { covers, formatIpv4, formatPrefix, lengthOfMask, type Ipv4Prefix } from '../../prefix/ipv4';
 import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
 import type { Speaker } from '../../adjacency/speakers';
@@ -95,7 +95,7 @@ export const rangeForeign: Check = {
         for (const lsa of db.routers.values())
           for (const l of lsa.links) {
             if (l.kind !== 'stub' || !l.port) continue;
-            const p = { bits: l.id, length: l.data === 0 ? 0 : 32 - Math.log2(0x1_0000_0000 - l.data) };
+            const p = { bits: l.id, length: lengthOfMask(l.data) ?? 32 };
             if (covers(r.prefix, p)) foreign.push(`${formatPrefix(p)} (area ${formatIpv4(db.areaId)})`);
           }
       }
