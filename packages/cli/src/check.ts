@@ -1,9 +1,11 @@
-import { findingsOf } from '@gentle-compass/core/findings/catalogue';
+import { checkDesign } from '@gentle-compass/core/findings/catalogue';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import { junit, sarif } from '@gentle-compass/core/formats/reports';
 import { predict } from '@gentle-compass/core/predict';
+import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import { readInput } from './predict';
 import { Unusable } from './unusable';
+import { version } from '../package.json';
 
 const formats = ['text', 'json', 'sarif', 'junit'] as const;
 
@@ -11,11 +13,13 @@ const plural = (n: number, one: string): string => `${n} ${n === 1 ? one : `${on
 
 function findingText(f: Finding): string {
   const c = f.consequence;
-  const lines = [`${f.severity.padEnd(7)} ${f.message}`];
+  const lines = [`${f.accepted ? 'accepted' : f.severity.padEnd(7)} ${f.message}`];
   for (const w of f.where)
     lines.push(
       `        at ${w.file === undefined ? w.router : `${w.file}${w.line === undefined ? '' : `:${w.line}`}`}${w.path === '' ? '' : ` ${w.path}`}`,
     );
+  if (f.accepted) lines.push(`        accepted: ${f.accepted.note}`);
+  if (f.returned) lines.push(`        was accepted (${f.returned.note}), and its evidence is another now`);
   if (f.seen !== undefined) lines.push(`        on the devices: ${f.seen}`);
   if (c['routes-lost'] + c['routes-changed'] > 0)
     lines.push(`        costs ${plural(c['routes-lost'], 'route')} lost and ${c['routes-changed']} changed in ${plural(c.routers.length, 'router')}`);
@@ -24,21 +28,38 @@ function findingText(f: Finding): string {
   return lines.join('\n');
 }
 
-/** `check`: exit 1 when a finding is an error or a part of the input could not be read. */
-export function checkCommand(paths: readonly string[], format: string): number {
+function expectationText(e: ExpectationResult): string {
+  const by = e['broken-by'].filter((f) => f !== '');
+  const more = by.length > 5 ? ` and ${by.length - 5} more` : '';
+  return `${e.holds ? 'holds ' : 'broken'}  ${e.name}: ${e.message}${by.length > 1 ? `; also broken by ${by.slice(1, 5).join(', ')}${more}` : ''}`;
+}
+
+/**
+ * `check`: exit 1 when a finding that is not accepted is an error, an expectation is broken, or a part of the input could
+ * not be read.
+ *
+ * @param expect  a further file whose expectations are checked too
+ */
+export function checkCommand(paths: readonly string[], format: string, expect?: string): number {
   if (!formats.some((f) => f === format)) throw new Unusable(`"${format}" is no format of check; write ${formats.join(', ')}.`);
-  const read = readInput(paths);
-  const findings = findingsOf(predict(read.design), read.documents);
-  const errors = findings.filter((f) => f.severity === 'error').length;
-  if (format === 'json') process.stdout.write(`${JSON.stringify({ findings, expectations: [] }, null, 2)}\n`);
-  else if (format === 'sarif') process.stdout.write(`${JSON.stringify(sarif({ findings, problems: read.problems }, '0.1.0'), null, 2)}\n`);
-  else if (format === 'junit') process.stdout.write(junit({ findings, problems: read.problems }));
+  const read = readInput(expect === undefined ? paths : [...paths, expect]);
+  if (expect !== undefined && !read.design.settings.expectations.some((e) => e.file === expect))
+    throw new Unusable(`${expect} holds no expectation that could be read; it is a settings document with an "expectation" list.`);
+  const { findings, expectations } = checkDesign(predict(read.design), read.documents);
+  const report = { findings, problems: read.problems, expectations };
+  if (format === 'json') process.stdout.write(`${JSON.stringify({ findings, expectations }, null, 2)}\n`);
+  else if (format === 'sarif') process.stdout.write(`${JSON.stringify(sarif(report, version), null, 2)}\n`);
+  else if (format === 'junit') process.stdout.write(junit(report));
   else {
     for (const f of findings) process.stdout.write(`${findingText(f)}\n\n`);
-    const count = (s: string): number => findings.filter((f) => f.severity === s).length;
-    process.stdout.write(
-      `${plural(read.design.routers.length, 'router')}: ${plural(count('error'), 'error')}, ${plural(count('warning'), 'warning')}, ${plural(count('note'), 'note')}.\n`,
-    );
+    for (const e of expectations) process.stdout.write(`${expectationText(e)}\n`);
+    const open = findings.filter((f) => !f.accepted);
+    const count = (s: string): number => open.filter((f) => f.severity === s).length;
+    const parts = [plural(count('error'), 'error'), plural(count('warning'), 'warning'), plural(count('note'), 'note')];
+    if (open.length < findings.length) parts.push(`${findings.length - open.length} accepted`);
+    if (expectations.length > 0) parts.push(`${expectations.filter((e) => e.holds).length} of ${plural(expectations.length, 'expectation')} hold`);
+    process.stdout.write(`${plural(read.design.routers.length, 'router')}: ${parts.join(', ')}.\n`);
   }
-  return errors > 0 || read.problems.some((p) => p.severity === 'error') ? 1 : 0;
+  const failed = findings.some((f) => f.severity === 'error' && !f.accepted) || expectations.some((e) => !e.holds);
+  return failed || read.problems.some((p) => p.severity === 'error') ? 1 : 0;
 }

@@ -54,13 +54,14 @@ test('check: 0 on the clean campus, 1 on the one before its review', async () =>
   expect(code).toBe(1);
   expect(out).toContain('kelp-1 and kelp-4 stay apart: dead interval 40 s against 60 s.');
   expect(out).toContain('mend: Set the dead interval of kelp-4 to 40 s');
-  expect(out).toMatch(/20 routers: 8 errors, 3 warnings, 0 notes/);
+  expect(out).toMatch(/20 routers: 10 errors, 4 warnings, 0 notes/);
 });
 test('check --format json prints findings in their shape', async () => {
   const { out } = await call('check', faulty, '--format', 'json');
   const { findings } = JSON.parse(out) as { findings: Record<string, unknown>[] };
   expect(Object.keys(findings[0] ?? {}).sort()).toEqual([
     'consequence',
+    'digest',
     'evidence',
     'id',
     'message',
@@ -127,7 +128,7 @@ describe('explain', () => {
   });
   test('an interface with both sides, the reason and the repair', async () => {
     const { out } = await call('explain', faulty, 'kelp-1/to-kelp-4');
-    expect(out).toMatch(/! dead interval +40 s \(default\) +60 s/);
+    expect(out).toMatch(/! dead interval +40 s \(standard\) +60 s/);
     expect(out).toContain('mend: Set the dead interval of kelp-4 to 40 s');
     const json = JSON.parse((await call('explain', faulty, 'kelp-1/to-kelp-4', '--json')).out) as { pairs: { word: string }[] };
     expect(json.pairs[0]?.word).toBe('apart');

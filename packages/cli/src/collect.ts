@@ -1,6 +1,7 @@
 import { lstatSync, readdirSync, readFileSync, realpathSync, statSync } from 'node:fs';
 import { join, relative, resolve, sep } from 'node:path';
-import { readLimits, type InputFile } from '@gentle-compass/core/formats/read-set';
+import type { InputFile } from '@gentle-compass/core/formats/documents';
+import { readLimits } from '@gentle-compass/core/formats/limits';
 import type { ReadProblem } from '@gentle-compass/core/formats/cursor';
 
 /** The input of a call: files that exist, and what could not be taken. */

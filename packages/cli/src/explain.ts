@@ -44,6 +44,8 @@ function explainPrefix(p: Prediction, router: number, text: string, json: boolea
   return `${[head, ...evidence.steps.flatMap((s) => stepText(s).map((l) => `  ${l}`))].join('\n')}\n`;
 }
 
+const originWords = { written: '', profile: ' (profile)', standard: ' (standard)' } as const;
+
 function explainInterface(p: Prediction, router: number, iface: string, json: boolean, documents: Parameters<typeof findingsOf>[1]): string {
   const name = p.design.routers[router]?.name ?? '';
   if (!p.design.routers[router]?.interfaces.some((i) => i.name === iface))
@@ -80,7 +82,7 @@ function explainInterface(p: Prediction, router: number, iface: string, json: bo
     );
     for (const x of v.values)
       lines.push(
-        `    ${x.match === 'apart' ? '!' : ' '} ${x.name.padEnd(15)} ${`${x.a}${x.aWritten ? '' : ' (default)'}`.padEnd(26)} ${x.b}${x.bWritten ? '' : ' (default)'}`,
+        `    ${x.match === 'apart' ? '!' : ' '} ${x.name.padEnd(15)} ${`${x.a}${originWords[x.aFrom]}`.padEnd(26)} ${x.b}${originWords[x.bFrom]}`,
       );
   }
   for (const f of findings) lines.push(`  ${f.severity}: ${f.message}`, ...f.repairs.map((r) => `    mend: ${r.title}`));

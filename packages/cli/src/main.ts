@@ -39,9 +39,10 @@ function program(done: (code: number) => void): Command {
     .command('check')
     .description('what will not work, why, and the smallest edit that mends it')
     .argument('<path...>', 'files, folders or .zip of router documents; - for standard input')
+    .option('--expect <file>', 'a file with expectations, checked beside those of the input')
     .option('--format <format>', 'text, json, sarif or junit', 'text')
-    .action((paths: string[], o: { format: string }) => {
-      done(checkCommand(paths, o.format));
+    .action((paths: string[], o: { format: string; expect?: string }) => {
+      done(checkCommand(paths, o.format, o.expect));
     });
   cli
     .command('explain')

@@ -1,4 +1,5 @@
-import { designFrom, documentText, readSet } from '../src/formats/read-set';
+import { documentText } from '../src/formats/documents';
+import { designFrom, readSet } from '../src/formats/read-set';
 import { predict, type Prediction } from '../src/predict';
 import { Campus } from '../src/testing/campus';
 

@@ -2,7 +2,8 @@ import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseFailure } from './failures/outage';
 import { routerJson } from './formats/prediction-json';
-import { readSet, type InputFile } from './formats/read-set';
+import type { InputFile } from './formats/documents';
+import { readSet } from './formats/read-set';
 import { predict } from './predict';
 import { compareRecorded, type RecordedCase, type RouterJson } from './testing/recorded';
 

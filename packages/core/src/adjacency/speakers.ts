@@ -1,4 +1,5 @@
 import { activeInterfaces } from '../design/activation';
+import type { InterfaceDefaults, Origin } from '../design/defaults';
 import { type Area, type Design, type Interface, type NetworkType, type OspfInstance, type OspfInterface, type Router } from '../design/design';
 import { routerIdOf, type RouterIdSource } from '../design/router-id';
 import { interfaceUp, placeKey, type Outage } from '../failures/outage';
@@ -38,19 +39,20 @@ export interface Port {
   readonly type: NetworkType;
   /** Output cost, 1 to 65,535; a loopback may cost 0. */
   readonly cost: number;
-  readonly costFrom: 'written' | 'reference-bandwidth' | 'default';
+  readonly costFrom: Origin | 'reference-bandwidth';
   readonly segment: number;
 }
 
-/** Output cost of an interface: written, from the reference bandwidth, or the default of 10 (a loopback 0). */
-export function costOf(instance: OspfInstance, iface: Interface, settings: OspfInterface): Pick<Port, 'cost' | 'costFrom'> {
+/** Output cost of an interface: written, from the reference bandwidth, or the profile's or standard default (10, a loopback 0). */
+export function costOf(instance: OspfInstance, iface: Interface, settings: OspfInterface, plain: InterfaceDefaults): Pick<Port, 'cost' | 'costFrom'> {
   if (settings.cost !== undefined) return { cost: settings.cost, costFrom: 'written' };
-  if (iface.kind === 'loopback') return { cost: 0, costFrom: 'default' };
+  const otherwise = { cost: plain.cost, costFrom: plain.given.has('cost') ? ('profile' as const) : ('standard' as const) };
+  if (iface.kind === 'loopback') return otherwise;
   if (instance.autoCost && iface.bandwidthMbps !== undefined) {
     const cost = Math.floor(instance.referenceBandwidth / iface.bandwidthMbps);
     return { cost: Math.min(Math.max(cost, 1), 65_535), costFrom: 'reference-bandwidth' };
   }
-  return { cost: 10, costFrom: 'default' };
+  return otherwise;
 }
 
 /** All OSPFv2 processes and their interfaces, as the outage leaves them. Routers that are down take no part. */
@@ -85,7 +87,7 @@ export function speakersOf(design: Design, segments: Segments, outage: Outage): 
           address: first?.bits,
           length: first?.length ?? 32,
           type: settings.type,
-          ...costOf(instance, iface, settings),
+          ...costOf(instance, iface, settings, router.defaults.interfaces[iface.kind]),
           segment: segments.of[routerIndex]?.[ifaceIndex] ?? -1,
         });
       }

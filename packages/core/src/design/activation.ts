@@ -51,8 +51,8 @@ export function activeInterfaces(router: Router, instance: OspfInstance): Active
     const n = decidingRule(instance, iface);
     const rule = n === undefined ? undefined : instance.activation[n];
     if (n === undefined || rule === undefined) continue;
-    const area = instance.areas.find((a) => a.id === rule.areaId) ?? plainArea(rule.areaId);
-    out.push({ area, iface, settings: plainOspfInterface(iface.name, rule.passive), byRule: n });
+    const area = instance.areas.find((a) => a.id === rule.areaId) ?? plainArea(rule.areaId, router.defaults);
+    out.push({ area, iface, settings: plainOspfInterface(iface, router.defaults, rule.passive), byRule: n });
   }
   return out;
 }

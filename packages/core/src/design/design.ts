@@ -1,6 +1,8 @@
 import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
 import type { Ipv6 } from '../prefix/ipv6';
+import type { Defaults } from './defaults';
 import type { PolicyBook } from './policy';
+import type { Settings } from './settings';
 
 /** Kinds of OSPF network, RFC 2328 §1.2 and RFC 6845 (`hybrid`). */
 export const networkTypes = ['broadcast', 'non-broadcast', 'point-to-multipoint', 'point-to-point', 'hybrid'] as const;
@@ -41,8 +43,9 @@ export interface Interface {
   readonly carriedBy: readonly string[] | undefined;
   /** Bound to another routing table: takes no part. */
   readonly boundTo: string | undefined;
-  /** Leaves that the document wrote. */
+  /** Leaves that the document wrote, and those that the router's profile gives. */
   readonly written: ReadonlySet<string>;
+  readonly given: ReadonlySet<string>;
 }
 
 /** What an interface proves itself with (RFC 2328 appendix D, RFC 5709, RFC 8177). */
@@ -90,8 +93,9 @@ export interface OspfInterface {
   readonly advertise: readonly Ipv4Prefix[] | undefined;
   readonly loopbackAs: 'host' | 'subnet';
   readonly bfd: boolean;
-  /** Leaves that the document wrote; everything else is a default. */
+  /** Leaves that the document wrote, and those that the router's profile gives; everything else is a standard's. */
   readonly written: ReadonlySet<string>;
+  readonly given: ReadonlySet<string>;
 }
 
 export interface AreaRange {
@@ -125,6 +129,7 @@ export interface Area {
   readonly nssaDefault: boolean;
   readonly nssaDefaultType: MetricType;
   readonly written: ReadonlySet<string>;
+  readonly given: ReadonlySet<string>;
 }
 
 export interface ActivationRule {
@@ -185,6 +190,7 @@ export interface OspfInstance {
   readonly borderModel: 'rfc3509' | 'rfc2328';
   readonly countsEmptyAreas: boolean;
   readonly written: ReadonlySet<string>;
+  readonly given: ReadonlySet<string>;
 }
 
 export interface StaticRoute {
@@ -199,6 +205,8 @@ export interface StaticRoute {
 export interface Router {
   readonly name: string;
   readonly file: string;
+  /** What holds here while the document does not say otherwise: the router's profile over the standards. */
+  readonly defaults: Defaults;
   readonly interfaces: readonly Interface[];
   readonly staticRoutes: readonly StaticRoute[];
   /** `routing/router-id` of RFC 8349: used where the instance gives none of its own. */
@@ -228,6 +236,7 @@ export interface Topology {
 export interface Design {
   readonly routers: readonly Router[];
   readonly topology: Topology;
+  readonly settings: Settings;
 }
 
 export const backbone = 0;

@@ -1,4 +1,4 @@
-import type { SourceDocument } from '../formats/read-set';
+import type { SourceDocument } from '../formats/documents';
 import { localName } from '../formats/cursor';
 import type { DocumentPath } from './design';
 
@@ -66,13 +66,19 @@ export function setLeaf(document: SourceDocument, router: string, at: DocumentPa
   return { router, file: document.file, at: path, from: valueAt(document.tree, path) as DocumentValue, to };
 }
 
-/** Applies edits to a set of documents in order. Documents that no edit touches are kept as they are. */
+/**
+ * Applies edits to a set of documents in order. Documents that no edit touches are kept as they are. An edit to a file
+ * that is not there makes the document, and one that empties a document takes it out.
+ */
 export function applyEdits(documents: readonly SourceDocument[], edits: readonly Edit[]): SourceDocument[] {
   const out = [...documents];
   for (const e of edits) {
     const n = out.findIndex((d) => d.file === e.file);
     const d = out[n];
-    if (d) out[n] = { file: d.file, ...(d.encoding ? { encoding: d.encoding } : {}), tree: withValue(d.tree, e.at, e.to) as Record<string, unknown> };
+    const tree = withValue(d?.tree ?? {}, e.at, e.to) as Record<string, unknown>;
+    const changed = { file: e.file, ...(d?.encoding ? { encoding: d.encoding } : {}), tree };
+    if (Object.keys(tree).length > 0) out.splice(d ? n : out.length, d ? 1 : 0, changed);
+    else if (d) out.splice(n, 1);
   }
   return out;
 }

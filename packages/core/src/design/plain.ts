@@ -1,39 +1,41 @@
-import type { Area, NetworkType, OspfInterface } from './design';
+import { deadFor, givenTo, type Defaults } from './defaults';
+import type { Area, Interface, OspfInterface } from './design';
 
-/** Hello interval in seconds where none is written (RFC 2328 C.3, C.5). */
-export const defaultHello = (networkType: NetworkType): number =>
-  networkType === 'non-broadcast' || networkType === 'point-to-multipoint' ? 30 : 10;
-
-/** An OSPF interface about which the document says nothing but its name. */
-export const plainOspfInterface = (name: string, passive = false): OspfInterface => ({
-  at: [],
-  name,
-  type: 'broadcast',
-  passive,
-  enabled: true,
-  priority: 1,
-  cost: undefined,
-  mtuIgnore: false,
-  prefixSuppression: false,
-  hello: 10,
-  dead: 40,
-  retransmit: 5,
-  transmitDelay: 1,
-  staticNeighbors: [],
-  authentication: { required: false, keys: [] },
-  advertise: undefined,
-  loopbackAs: 'host',
-  bfd: false,
-  written: new Set(),
-});
+/** An OSPF interface that an activation rule turned on: nothing about it is written. */
+export function plainOspfInterface(iface: Pick<Interface, 'name' | 'kind'>, defaults: Defaults, passive = false): OspfInterface {
+  const plain = defaults.interfaces[iface.kind];
+  const timers = defaults.timers[plain.type];
+  return {
+    at: [],
+    name: iface.name,
+    type: plain.type,
+    passive,
+    enabled: true,
+    priority: plain.priority,
+    cost: undefined,
+    mtuIgnore: plain.mtuIgnore,
+    prefixSuppression: plain.prefixSuppression,
+    hello: timers.hello,
+    dead: timers.dead ?? deadFor(timers.hello),
+    retransmit: 5,
+    transmitDelay: 1,
+    staticNeighbors: [],
+    authentication: { required: false, keys: [] },
+    advertise: undefined,
+    loopbackAs: plain.loopbackAs,
+    bfd: false,
+    written: new Set(),
+    given: givenTo(plain.given, timers.given),
+  };
+}
 
 /** An area that nothing but an activation rule names. */
-export const plainArea = (id: number): Area => ({
+export const plainArea = (id: number, defaults: Defaults): Area => ({
   at: [],
   id,
   type: 'normal',
   summary: true,
-  defaultCost: 1,
+  defaultCost: defaults.areaDefaultCost,
   ranges: [],
   virtualLinks: [],
   interfaces: [],
@@ -43,4 +45,5 @@ export const plainArea = (id: number): Area => ({
   nssaDefault: false,
   nssaDefaultType: 'type-2',
   written: new Set(),
+  given: defaults.given,
 });

@@ -94,7 +94,7 @@ describe('a pair on facing pages', () => {
   });
   test('defaults are told from what is written', () => {
     const hello = facingValues(pair({ ...p2p, 'hello-interval': 10 }, p2p)).find((v) => v.id === 'hello-interval');
-    expect([hello?.aWritten, hello?.bWritten]).toEqual([true, false]);
+    expect([hello?.aFrom, hello?.bFrom]).toEqual(['written', 'standard']);
   });
   test.each([
     ['full', p2p, p2p, 'full'],

@@ -1,3 +1,4 @@
+import { originOf, type Origin } from '../design/defaults';
 import { authenticationWords } from '../adjacency/hello-match';
 import type { NeighborView, Pairing } from '../adjacency/settle';
 import { elects, type Port } from '../adjacency/speakers';
@@ -9,8 +10,8 @@ export interface FacingValue {
   readonly name: string;
   readonly a: string;
   readonly b: string;
-  readonly aWritten: boolean;
-  readonly bWritten: boolean;
+  readonly aFrom: Origin;
+  readonly bFrom: Origin;
   /** `apart`: this keeps the two from becoming neighbours; `differs`: it differs and does no harm by itself. */
   readonly match: 'same' | 'differs' | 'apart';
 }
@@ -22,12 +23,12 @@ export function facingValues(pair: Pairing): FacingValue[] {
   const { port: a, peer: b } = pair.a;
   const refused = new Set([...pair.a.refused, ...pair.b.refused].map((r) => r.kind as string));
   const mtuApart = [pair.a, pair.b].some((v) => v.because === 'mtu-refused-here');
-  const line = (id: string, name: string, of: (p: Port) => string, written: (p: Port) => boolean, apart = refused.has(id)): FacingValue => {
+  const line = (id: string, name: string, of: (p: Port) => string, from: (p: Port) => Origin, apart = refused.has(id)): FacingValue => {
     const [x, y] = [of(a), of(b)];
-    return { id, name, a: x, b: y, aWritten: written(a), bWritten: written(b), match: apart ? 'apart' : x === y ? 'same' : 'differs' };
+    return { id, name, a: x, b: y, aFrom: from(a), bFrom: from(b), match: apart ? 'apart' : x === y ? 'same' : 'differs' };
   };
-  const leaf = (name: string) => (p: Port) => p.settings.written.has(name);
-  const always = (): boolean => true;
+  const leaf = (name: string) => (p: Port) => originOf(name, p.settings.written, p.settings.given);
+  const always = (): Origin => 'written';
   const transit = (p: Port): boolean => p.type === 'broadcast' || p.type === 'non-broadcast';
   const typeApart = transit(a) !== transit(b);
   return [
@@ -36,7 +37,7 @@ export function facingValues(pair: Pairing): FacingValue[] {
       'area-type',
       'area type',
       (p) => areaType[p.area.type],
-      (p) => p.area.written.has('area-type'),
+      (p) => originOf('area-type', p.area.written, p.area.given),
     ),
     line('hello-interval', 'hello interval', (p) => `${p.settings.hello} s`, leaf('hello-interval')),
     line('dead-interval', 'dead interval', (p) => `${p.settings.dead} s`, leaf('dead-interval')),
@@ -53,7 +54,7 @@ export function facingValues(pair: Pairing): FacingValue[] {
       'mtu',
       'MTU',
       (p) => `${p.iface.mtu}${p.settings.mtuIgnore ? ', ignored' : ''}`,
-      (p) => p.iface.mtu !== 1500,
+      (p) => originOf('mtu', p.iface.written, p.iface.given),
       mtuApart,
     ),
     line('passive', 'passive', (p) => (p.settings.passive ? 'yes' : 'no'), leaf('passive')),
@@ -63,7 +64,7 @@ export function facingValues(pair: Pairing): FacingValue[] {
       'cost',
       'cost',
       (p) => String(p.cost),
-      (p) => p.costFrom === 'written',
+      (p) => (p.costFrom === 'reference-bandwidth' ? 'written' : p.costFrom),
     ),
     ...(elects(a.type) || elects(b.type) ? [line('priority', 'priority', (p) => String(p.settings.priority), leaf('priority'))] : []),
   ].map((v) => (['router-id', 'cost', 'priority'].includes(v.id) && v.match === 'differs' ? { ...v, match: 'same' as const } : v));

@@ -101,9 +101,7 @@ function advertisement(p: Prediction, lsa: Lsa, route: Route): EvidenceStep {
   const base = { kind: 'advertisement' as const, lsa: lsaKey(lsa), body: lsaBody(lsa), area: formatIpv4(route.area) };
   switch (lsa.type) {
     case 1: {
-      const link = lsa.links.find(
-        (l) => l.kind === 'stub' && prefixKey(l.id, lengthOfMask(l.data) ?? 32) === route.key,
-      );
+      const link = lsa.links.find((l) => l.kind === 'stub' && prefixKey(l.id, lengthOfMask(l.data) ?? 32) === route.key);
       const origin = {
         router: nameOf(p, lsa.speaker),
         area: base.area,

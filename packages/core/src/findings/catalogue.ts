@@ -1,13 +1,28 @@
 import { comparePredictions } from '../compare/compare';
 import { applyEdits } from '../design/edit';
-import { designFrom, type SourceDocument } from '../formats/read-set';
+import type { SourceDocument } from '../formats/documents';
+import { designFrom } from '../formats/read-set';
 import { predict, type Prediction } from '../predict';
 import { activationAddresses, activationIdle, processDoesNotRun } from './checks/activation';
 import { duplicateAddress, leftoverArea, virtualLinkDown } from './checks/attachment';
+import { alikeDiffers } from './checks/alike';
+import { areaScattered, areaSplit, stubSummariesDiffer, summaryWithoutEffect } from './checks/area-shape';
 import { authenticationKey } from './checks/authentication-key';
 import { flatCosts, unequalCosts } from './checks/costs';
 import { areaDetached, duplicateRouterId, referenceBandwidth, rfc1583Differs, routerIdNotLoopback, unsettled } from './checks/domain';
 import { defaultMissing, redistributionInStub, redistributionWithoutPolicy } from './checks/externals';
+import { expectationBroken, externalInStub, returnMissing, slowerThanExpected, wrongSource } from './checks/expectations';
+import { filterRemoves, ownTableBlackHole, rangeBlackHole } from './checks/filters';
+import {
+  activationBroad,
+  importedTwice,
+  maskReadAs,
+  rangeCostDiffers,
+  redistributionDirect,
+  routerIdDerived,
+  stubRouterOn,
+  versionThreeNotPredicted,
+} from './checks/habits';
 import { interfaceNotInOspf } from './checks/interface-not-in-ospf';
 import { loopbackNotAdvertised } from './checks/loopback';
 import { mtu } from './checks/mtu';
@@ -18,6 +33,18 @@ import { rangeEmpty, rangeForeign, rangeNotAtBorder, rangesDiffer } from './chec
 import { lanOfTwo, nobodyLeads, staticNeighborMissing } from './checks/segments';
 import { backboneRange, policyUnknown, rangePartial } from './checks/summary-reach';
 import { virtualInterfaceDown } from './checks/virtual-interface';
+import type { ExpectationResult } from '../reach/expectations';
+import { acceptanceOf, evidenceDigest } from './acceptance';
+import {
+  bfdOneSide,
+  bothPassive,
+  deadWithinHello,
+  interfaceIdle,
+  keyInTheClear,
+  nearMissSubnet,
+  overlappingSubnets,
+  subnetLengthsDiffer,
+} from './checks/wires';
 import { CheckContext, type Check } from './context';
 import { findingId, severities, type Consequence, type Finding } from './finding';
 
@@ -27,15 +54,27 @@ export const catalogue: readonly Check[] = [
   mtu,
   networkType,
   interfaceNotInOspf,
+  nearMissSubnet,
+  overlappingSubnets,
+  subnetLengthsDiffer,
+  bothPassive,
+  deadWithinHello,
+  bfdOneSide,
+  interfaceIdle,
+  keyInTheClear,
   processDoesNotRun,
   activationIdle,
+  activationBroad,
   activationAddresses,
+  maskReadAs,
   staticNeighborMissing,
   nobodyLeads,
   lanOfTwo,
   authenticationKey,
   duplicateRouterId,
   spokeCanLead,
+  routerIdDerived,
+  areaSplit,
   areaDetached,
   leftoverArea,
   duplicateAddress,
@@ -52,11 +91,28 @@ export const catalogue: readonly Check[] = [
   rangesDiffer,
   rangePartial,
   backboneRange,
+  rangeBlackHole,
+  rangeCostDiffers,
+  areaScattered,
+  stubSummariesDiffer,
+  summaryWithoutEffect,
+  filterRemoves,
+  ownTableBlackHole,
   policyUnknown,
   redistributionInStub,
   defaultMissing,
   redistributionWithoutPolicy,
+  redistributionDirect,
+  importedTwice,
+  stubRouterOn,
   rfc1583Differs,
+  versionThreeNotPredicted,
+  alikeDiffers,
+  expectationBroken,
+  returnMissing,
+  wrongSource,
+  externalInStub,
+  slowerThanExpected,
   unsettled,
 ];
 
@@ -73,13 +129,23 @@ export function consequenceOf(
   return { 'routes-lost': d.lost, 'routes-changed': d.changed, routers: d.routers.map((r) => r.router) };
 }
 
-/**
- * All findings of a settled network, errors first.
- *
- * @param withConsequences  predict again for each finding with its first repair applied, to say what it costs now
- */
-export function findingsOf(prediction: Prediction, documents: readonly SourceDocument[], withConsequences = true): Finding[] {
-  const c = new CheckContext(prediction, documents);
+export interface CheckOptions {
+  /** Predict again for each finding with its first repair applied, to say what it costs now. Default true. */
+  readonly withConsequences?: boolean;
+  /** Check expectations in every failure that they must outlive, not only in the network as it is. Default true. */
+  readonly underFailures?: boolean;
+}
+
+/** What a check of a design gives: its findings, errors first and accepted ones last, and what became of its expectations. */
+export interface CheckResult {
+  readonly findings: Finding[];
+  readonly expectations: readonly ExpectationResult[];
+}
+
+/** Runs every check of the catalogue on a settled network. */
+export function checkDesign(prediction: Prediction, documents: readonly SourceDocument[], options: CheckOptions = {}): CheckResult {
+  const { withConsequences = true, underFailures = true } = options;
+  const c = new CheckContext(prediction, documents, underFailures);
   const seen = new Set<string>();
   const out: Finding[] = [];
   for (const check of catalogue)
@@ -89,7 +155,14 @@ export function findingsOf(prediction: Prediction, documents: readonly SourceDoc
       seen.add(id);
       // A note costs nothing by itself; predicting without it would only take time.
       const edits = d.severity === 'note' ? undefined : d.repairs[0]?.edits;
-      out.push({ ...d, id, consequence: withConsequences && edits ? consequenceOf(prediction, documents, edits) : nothing });
+      const digest = evidenceDigest(d);
+      const consequence = withConsequences && edits ? consequenceOf(prediction, documents, edits) : nothing;
+      out.push({ ...d, id, consequence, digest, ...acceptanceOf(prediction.design.settings.accepted, id, digest) });
     }
-  return out.sort((a, b) => severities.indexOf(a.severity) - severities.indexOf(b.severity));
+  const rank = (f: Finding): number => severities.indexOf(f.severity) + (f.accepted ? severities.length : 0);
+  return { findings: out.sort((a, b) => rank(a) - rank(b)), expectations: c.expectations() };
 }
+
+/** The findings alone. */
+export const findingsOf = (prediction: Prediction, documents: readonly SourceDocument[], withConsequences = true): Finding[] =>
+  checkDesign(prediction, documents, { withConsequences, underFailures: withConsequences }).findings;

@@ -1,21 +1,40 @@
-import { findNodeAtLocation, parseTree, type Node } from 'jsonc-parser';
 import type { Port } from '../adjacency/speakers';
+import { originOf } from '../design/defaults';
 import type { DocumentPath, Router } from '../design/design';
 import { memberName, pathWords, setLeaf, type DocumentValue, type Edit } from '../design/edit';
-import { documentKind, documentText, placeOf, type SourceDocument } from '../formats/read-set';
+import { documentKind, type SourceDocument } from '../formats/documents';
+import { Positions, type TextPlace } from '../formats/positions';
 import { formatIpv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
+import { checkExpectation, type ExpectationResult } from '../reach/expectations';
+import { Forwarding } from '../reach/forwarding';
 import type { Draft, Evidence, Place } from './finding';
 
 /** What every check is given: a settled prediction and the documents behind it. */
 export class CheckContext {
   private readonly byFile: ReadonlyMap<string, SourceDocument>;
-  private readonly parsed = new Map<string, { text: string; tree: Node | undefined }>();
+  private readonly parsed = new Map<string, Positions>();
   constructor(
     readonly prediction: Prediction,
     readonly documents: readonly SourceDocument[],
+    private readonly underFailures = true,
   ) {
     this.byFile = new Map(documents.filter((d) => documentKind(d.tree) === 'router').map((d) => [d.file, d]));
+  }
+
+  private forwardingMade: Forwarding | undefined;
+  private expectationsMade: readonly ExpectationResult[] | undefined;
+
+  /** Forwarding through the network as it is. */
+  get forwarding(): Forwarding {
+    this.forwardingMade ??= new Forwarding(this.prediction);
+    return this.forwardingMade;
+  }
+
+  /** What became of every expectation of the design, in the order in which they stand. */
+  expectations(): readonly ExpectationResult[] {
+    this.expectationsMade ??= this.prediction.design.settings.expectations.map((e) => checkExpectation(this.forwarding, e, this.underFailures));
+    return this.expectationsMade;
   }
 
   routerName(index: number): string {
@@ -34,28 +53,26 @@ export class CheckContext {
       path: leaf === undefined ? words : `${words}/${leaf}`,
       ...more,
       file: router.file,
-      ...this.lineOf(router, at, leaf),
+      ...this.lineOf(this.document(router), at, leaf),
     };
   }
 
   /** Where a node begins in its document's text; the leaf itself where it is written. */
-  private lineOf(router: Router, at: DocumentPath, leaf: string | undefined): { line?: number; column?: number } {
-    const document = this.document(router);
-    if (document.encoding === 'xml') return {};
-    let parsed = this.parsed.get(document.file);
-    if (!parsed) {
-      const text = documentText(document);
-      parsed = { text, tree: parseTree(text) };
-      this.parsed.set(document.file, parsed);
+  private lineOf(document: SourceDocument, at: DocumentPath, leaf?: string): Partial<TextPlace> {
+    let positions = this.parsed.get(document.file);
+    if (!positions) {
+      positions = new Positions(document);
+      this.parsed.set(document.file, positions);
     }
     const path = [...at];
     for (const name of leaf?.split('/') ?? []) path.push(memberName(document.tree, path, name));
-    let node = parsed.tree && findNodeAtLocation(parsed.tree, path);
-    while (!node && path.length > 0 && parsed.tree) {
-      path.pop();
-      node = findNodeAtLocation(parsed.tree, path);
-    }
-    return node ? placeOf(parsed.text, node.parent?.type === 'property' ? node.parent.offset : node.offset) : {};
+    return positions.at(path) ?? {};
+  }
+
+  /** A place in a settings document: an expectation, a group of routers meant to be alike. */
+  settingsPlace(file: string, at: DocumentPath): Place {
+    const document = this.documents.find((d) => d.file === file) ?? { file, tree: {} };
+    return { router: '', path: pathWords(document.tree, at), file, ...this.lineOf(document, at) };
   }
 
   /** The place of a port's OSPF settings. */
@@ -72,7 +89,7 @@ export class CheckContext {
 
   /** Evidence about a setting of a port, with its origin. */
   setting(p: Port, leaf: string, what: string, value: string | number): Evidence {
-    return { router: this.routerOf(p).name, what, value: String(value), origin: p.settings.written.has(leaf) ? 'written' : 'default' };
+    return { router: this.routerOf(p).name, what, value: String(value), origin: originOf(leaf, p.settings.written, p.settings.given) };
   }
 
   /** An edit that sets leaves below a node. */

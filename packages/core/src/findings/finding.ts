@@ -1,3 +1,4 @@
+import type { Origin } from '../design/defaults';
 import type { Edit } from '../design/edit';
 
 export const severities = ['error', 'warning', 'note'] as const;
@@ -21,8 +22,8 @@ export interface Evidence {
   readonly router: string;
   readonly what: string;
   readonly value: string;
-  /** Whether the document wrote it, or a default stands. */
-  readonly origin: 'written' | 'default' | 'computed';
+  /** Whether the document wrote it, the router's profile or a standard gives it, or it was worked out. */
+  readonly origin: Origin | 'computed';
 }
 
 /** What a finding does to this network, by predicting with and without it. */
@@ -45,6 +46,8 @@ export interface Finding {
   readonly id: string;
   readonly rule: string;
   readonly severity: Severity;
+  /** What it is about, where one place may have several findings of the rule. */
+  readonly topic?: string;
   readonly where: readonly Place[];
   /** One line: what is wrong, with the values. */
   readonly message: string;
@@ -54,11 +57,19 @@ export interface Finding {
   readonly consequence: Consequence;
   readonly repairs: readonly Repair[];
   readonly rfc: string;
+  /** Of message and evidence: an acceptance holds while this stays. */
+  readonly digest: string;
+  /** Looked at and taken as it is. */
+  readonly accepted?: { readonly note: string };
+  /** Was accepted, and its evidence is another now. */
+  readonly returned?: { readonly note: string };
 }
 
 /** A finding before its consequence is known. */
-export type Draft = Omit<Finding, 'id' | 'consequence'>;
+export type Draft = Omit<Finding, 'id' | 'consequence' | 'digest' | 'accepted' | 'returned'>;
 
-/** The stable identity of a finding: its rule, and the routers and interfaces it stands at. */
-export const findingId = (d: Pick<Draft, 'rule' | 'where'>): string =>
-  `${d.rule}:${d.where.map((w) => [w.router, w.interface ?? w.area ?? ''].filter(Boolean).join('/')).join('+')}`;
+const shortPath = (path: string): string => path.replace(/^.*\/ospf\//, '').replace(/^.*\/ospf$/, '');
+
+/** The stable identity of a finding: its rule, the routers and interfaces (or nodes) it stands at, and what it is about where one place may have several. */
+export const findingId = (d: Pick<Draft, 'rule' | 'where' | 'topic'>): string =>
+  `${d.rule}:${d.where.map((w) => [w.router, w.interface ?? shortPath(w.path)].filter(Boolean).join('/')).join('+')}${d.topic === undefined ? '' : `:${d.topic}`}`;

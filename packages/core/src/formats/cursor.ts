@@ -10,6 +10,8 @@ export interface ReadProblem {
   /** 1-based, when the place is known. */
   readonly line?: number;
   readonly column?: number;
+  /** The node in the document's tree, while line and column are still to be found. */
+  readonly at?: DocumentPath;
   /** What is wrong, with the value found. */
   readonly message: string;
   /** What to do about it. */
@@ -81,9 +83,18 @@ export class Cursor {
       severity,
       file: this.context.file,
       path: name === '' ? this.label : this.join(name),
+      at: this.pathOf(name),
       message,
       remedy,
     });
+  }
+
+  /** The tree path of a member, of an entry `member[n]` counted from 1, or of this node for an empty name. */
+  private pathOf(name: string): DocumentPath {
+    const entry = /^(.*)\[(\d+)\]$/.exec(name);
+    const key = this.member(entry?.[1] ?? name);
+    if (key === undefined) return this.at;
+    return entry ? [...this.at, key, Number(entry[2]) - 1] : [...this.at, key];
   }
 
   /** True when the document writes this member. */

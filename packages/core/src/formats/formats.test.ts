@@ -6,7 +6,11 @@ import { sample } from '../testing/sample';
 import { digestOf, holdsKeys, redactKeys, sameSecret } from './key-digest';
 import { writeXml } from './xml';
 import { readCompass, writeCompass } from './compass-file';
-import { designFrom, documentText, nodeAt, parseDocumentText, placeOf, readSet, zipDocuments, type InputFile, type SourceDocument } from './read-set';
+import { zipDocuments } from './archive';
+import { documentText, type InputFile, type SourceDocument } from './documents';
+import { parseDocumentText } from './json-text';
+import { Positions } from './positions';
+import { designFrom, readSet } from './read-set';
 
 const named = (hostname: string, more: object = {}): string => JSON.stringify({ 'ietf-system:system': { hostname }, ...more });
 const read = (content: string | Uint8Array, name = 'x.json'): ReturnType<typeof readSet> => readSet([{ name, content }]);
@@ -210,7 +214,9 @@ describe('edits', () => {
   test('paths in words and as lines', () => {
     expect(pathWords(tree, ['a', 'b', 0, 'c'])).toBe('a/b[x]/c');
     const text = JSON.stringify(tree, null, 2);
-    expect(placeOf(text, nodeAt(text, ['a', 'b', 0, 'c'])?.offset ?? 0).line).toBe(6);
+    const positions = new Positions({ file: 'x', tree, text });
+    expect(positions.at(['a', 'b', 0, 'c'])).toEqual({ line: 6, column: 9 });
+    expect(positions.at(['a', 'b', 0, 'not written'])?.line).toBe(4);
   });
 });
 

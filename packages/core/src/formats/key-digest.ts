@@ -1,7 +1,7 @@
 import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils';
 import { localName } from './cursor';
-import type { SourceDocument } from './read-set';
+import type { SourceDocument } from './documents';
 
 const prefix = 'digest:';
 

@@ -7,6 +7,7 @@ import {
   type AreaRange,
   type DefaultRoute,
   type ExternalRange,
+  type Interface,
   type OspfInstance,
   type OspfInterface,
   type OtherRoute,
@@ -17,8 +18,15 @@ import {
 import { parseTypedPrefix } from '../prefix/ipv4';
 import type { Cursor } from './cursor';
 import { areaId, flag, integer, ipv4, nameText, oneOf, typedPrefix } from './leaf-types';
-import { defaultHello } from '../design/plain';
+import { deadFor, givenTo, type Defaults } from '../design/defaults';
 import { readAuthentication, type KeyChains } from './read-authentication';
+
+/** What an OSPF process is read beside: the router's key chains, its interfaces, and what holds where nothing is written. */
+export interface OspfSurroundings {
+  readonly chains: KeyChains;
+  readonly defaults: Defaults;
+  readonly interfaces: readonly Interface[];
+}
 
 const seconds = integer(1, 65_535);
 const metric24 = integer(0, 0xff_fffe);
@@ -37,10 +45,12 @@ function readStaticNeighbors(c: Cursor): StaticNeighbor[] {
   return out;
 }
 
-function readInterface(c: Cursor, chains: KeyChains, areaRequires: boolean | undefined): OspfInterface | undefined {
+function readInterface(c: Cursor, around: OspfSurroundings, areaRequires: boolean | undefined): OspfInterface | undefined {
   const name = c.leaf('name', nameText);
-  const type = c.leaf('interface-type', oneOf(networkTypes)) ?? 'broadcast';
-  const hello = c.leaf('hello-interval', seconds) ?? defaultHello(type);
+  const plain = around.defaults.interfaces[around.interfaces.find((i) => i.name === name)?.kind ?? 'ethernet'];
+  const type = c.leaf('interface-type', oneOf(networkTypes)) ?? plain.type;
+  const timers = around.defaults.timers[type];
+  const hello = c.leaf('hello-interval', seconds);
   const bfd = c.child('bfd');
   bfd?.known('local-multiplier', 'desired-min-tx-interval', 'required-min-rx-interval', 'min-interval');
   const suppression = c.leaf('prefix-suppression', flag);
@@ -50,20 +60,22 @@ function readInterface(c: Cursor, chains: KeyChains, areaRequires: boolean | und
     type,
     passive: c.leaf('passive', flag) ?? false,
     enabled: c.leaf('enabled', flag) ?? true,
-    priority: c.leaf('priority', integer(0, 255)) ?? 1,
+    priority: c.leaf('priority', integer(0, 255)) ?? plain.priority,
     cost: c.leaf('cost', integer(1, 65_535)),
-    mtuIgnore: c.leaf('mtu-ignore', flag) ?? false,
-    prefixSuppression: suppression ?? false,
-    hello,
-    dead: c.leaf('dead-interval', seconds) ?? Math.min(4 * hello, 65_535),
+    mtuIgnore: c.leaf('mtu-ignore', flag) ?? plain.mtuIgnore,
+    prefixSuppression: suppression ?? plain.prefixSuppression,
+    hello: hello ?? timers.hello,
+    // A dead interval that a profile gives belongs to the hello interval it gives.
+    dead: c.leaf('dead-interval', seconds) ?? (hello === undefined ? timers.dead : undefined) ?? deadFor(hello ?? timers.hello),
     retransmit: c.leaf('retransmit-interval', seconds) ?? 5,
     transmitDelay: c.leaf('transmit-delay', seconds) ?? 1,
     staticNeighbors: readStaticNeighbors(c),
-    authentication: readAuthentication(c, chains, areaRequires),
+    authentication: readAuthentication(c, around.chains, areaRequires),
     advertise: c.leafList('advertise', typedPrefix)?.map(bare),
-    loopbackAs: c.leaf('loopback-as', oneOf(['host', 'subnet'])) ?? 'host',
+    loopbackAs: c.leaf('loopback-as', oneOf(['host', 'subnet'])) ?? plain.loopbackAs,
     bfd: bfd?.leaf('enabled', flag) ?? false,
     written: c.written(),
+    given: givenTo(plain.given, timers.given),
   };
   return name === undefined ? undefined : out;
 }
@@ -91,7 +103,7 @@ function readRange(c: Cursor): AreaRange | undefined {
   return prefix && { prefix: bare(prefix), advertise, cost };
 }
 
-function readArea(c: Cursor, chains: KeyChains): Area | undefined {
+function readArea(c: Cursor, around: OspfSurroundings): Area | undefined {
   const id = c.leaf('area-id', areaId);
   if (id === undefined) {
     if (!c.writes('area-id')) c.problem('area-id', 'This area has no id.', 'Give it an area-id such as 0.0.0.10.');
@@ -122,16 +134,17 @@ function readArea(c: Cursor, chains: KeyChains): Area | undefined {
     id,
     type,
     summary: c.leaf('summary', flag) ?? true,
-    defaultCost: c.leaf('default-cost', metric24) ?? 1,
+    defaultCost: c.leaf('default-cost', metric24) ?? around.defaults.areaDefaultCost,
     ranges: keep((c.child('ranges')?.list('range', 'prefix') ?? []).map(readRange)),
-    virtualLinks: id === backbone ? keep(virtual.map((l) => readVirtualLink(l, chains, required))) : [],
-    interfaces: keep((c.child('interfaces')?.list('interface', 'name') ?? []).map((i) => readInterface(i, chains, required))),
+    virtualLinks: id === backbone ? keep(virtual.map((l) => readVirtualLink(l, around.chains, required))) : [],
+    interfaces: keep((c.child('interfaces')?.list('interface', 'name') ?? []).map((i) => readInterface(i, around, required))),
     summaryIn: c.leafList('summary-in-policy', nameText) ?? [],
     summaryOut: c.leafList('summary-out-policy', nameText) ?? [],
     translatorAlways: nssa?.leaf('translator-role', oneOf(['candidate', 'always'])) === 'always',
     nssaDefault: nssa?.leaf('default-route', flag) ?? false,
     nssaDefaultType: nssa?.leaf('metric-type', metricType) ?? 'type-2',
     written: c.written(),
+    given: around.defaults.given,
   };
 }
 
@@ -159,21 +172,21 @@ function readActivation(c: Cursor): ActivationRule[] {
   return out;
 }
 
-function readRedistribution(c: Cursor): Redistribution | undefined {
+function readRedistribution(c: Cursor, plain: Defaults['redistribution']): Redistribution | undefined {
   const source = c.leaf('source', oneOf(['static', 'direct', 'other']));
   const rest = {
-    metric: c.leaf('metric', metric24) ?? 20,
-    metricType: c.leaf('metric-type', metricType) ?? ('type-2' as const),
+    metric: c.leaf('metric', metric24) ?? plain.metric,
+    metricType: c.leaf('metric-type', metricType) ?? plain.metricType,
     tag: c.leaf('tag', areaId) ?? 0,
     policies: c.leafList('policy', nameText) ?? [],
   };
   return source && { source, ...rest };
 }
 
-function readOtherRoute(c: Cursor): OtherRoute | undefined {
+function readOtherRoute(c: Cursor, plain: number): OtherRoute | undefined {
   const prefix = c.leaf('prefix', typedPrefix);
   const nextHop = c.leaf('next-hop', ipv4);
-  const preference = c.leaf('preference', integer(0, 255)) ?? 120;
+  const preference = c.leaf('preference', integer(0, 255)) ?? plain;
   c.known('note');
   return prefix && { prefix: bare(prefix), nextHop, preference };
 }
@@ -189,18 +202,18 @@ function readExternalRange(c: Cursor): ExternalRange | undefined {
   return prefix && { prefix: bare(prefix), ...rest };
 }
 
-function readDefaultRoute(c: Cursor | undefined): DefaultRoute | undefined {
+function readDefaultRoute(c: Cursor | undefined, plain: Defaults['defaultRoute']): DefaultRoute | undefined {
   if (!c) return undefined;
   return {
     announce: c.leaf('announce', oneOf(['always', 'if-present'])) ?? 'if-present',
-    metric: c.leaf('metric', metric24) ?? 10,
-    metricType: c.leaf('metric-type', metricType) ?? 'type-2',
+    metric: c.leaf('metric', metric24) ?? plain.metric,
+    metricType: c.leaf('metric-type', metricType) ?? plain.metricType,
   };
 }
 
-function readPreference(c: Cursor | undefined): OspfInstance['preference'] {
+function readPreference(c: Cursor | undefined, plain: number): OspfInstance['preference'] {
   const p = integer(0, 255);
-  const all = c?.leaf('all', p) ?? 110;
+  const all = c?.leaf('all', p) ?? plain;
   const internal = c?.leaf('internal', p);
   return {
     intra: c?.leaf('intra-area', p) ?? internal ?? all,
@@ -210,7 +223,8 @@ function readPreference(c: Cursor | undefined): OspfInstance['preference'] {
 }
 
 /** Reads one OSPF process (RFC 9129 `ospf`), with the leaves of our own module. */
-export function readOspf(protocol: Cursor, version: 2 | 3, chains: KeyChains): OspfInstance | undefined {
+export function readOspf(protocol: Cursor, version: 2 | 3, around: OspfSurroundings): OspfInstance | undefined {
+  const { process: plain, ...defaults } = around.defaults;
   const name = protocol.leaf('name', nameText);
   const c = protocol.child('ospf');
   if (!c || name === undefined) return undefined;
@@ -221,7 +235,7 @@ export function readOspf(protocol: Cursor, version: 2 | 3, chains: KeyChains): O
   const stub = c.child('stub-router');
   stub?.known('always');
   const keep = <T>(items: (T | undefined)[]): T[] => items.filter((x): x is T => x !== undefined);
-  const areas = keep((c.child('areas')?.list('area', 'area-id') ?? []).map((a) => readArea(a, chains)));
+  const areas = keep((c.child('areas')?.list('area', 'area-id') ?? []).map((a) => readArea(a, around)));
   reportDuplicates(c, areas);
   const policyList = c.writes('rib-policy') ? c.leafList('rib-policy', nameText) : undefined;
   return {
@@ -230,25 +244,26 @@ export function readOspf(protocol: Cursor, version: 2 | 3, chains: KeyChains): O
     name,
     enabled: c.leaf('enabled', flag) ?? c.leaf('enable', flag) ?? true,
     explicitRouterId: c.leaf('explicit-router-id', ipv4),
-    routerIdRule: c.leaf('router-id-rule', oneOf(['highest-loopback', 'lowest-loopback'])) ?? 'highest-loopback',
-    preference: readPreference(c.child('preference')),
-    autoCost: cost?.leaf('enabled', flag) ?? false,
-    referenceBandwidth: cost?.leaf('reference-bandwidth', integer(1, 4_294_967)) ?? 100,
-    paths: spf?.leaf('paths', integer(1, 65_535)) ?? 16,
+    routerIdRule: c.leaf('router-id-rule', oneOf(['highest-loopback', 'lowest-loopback'])) ?? plain.routerIdRule,
+    preference: readPreference(c.child('preference'), defaults.preference.ospf),
+    autoCost: cost?.leaf('enabled', flag) ?? plain.autoCost,
+    referenceBandwidth: cost?.leaf('reference-bandwidth', integer(1, 4_294_967)) ?? plain.referenceBandwidth,
+    paths: spf?.leaf('paths', integer(1, 65_535)) ?? plain.paths,
     stubRouter: stub?.writes('always') ?? false,
     areas,
     activation: readActivation(c),
-    activationOrder: c.leaf('activation-order', oneOf(['first-match', 'longest-match'])) ?? 'first-match',
-    redistribution: keep(c.list('redistribution', 'source').map(readRedistribution)),
-    otherRoutes: keep(c.list('other-routes', 'prefix').map(readOtherRoute)),
-    defaultRoute: readDefaultRoute(c.child('default-route')),
+    activationOrder: c.leaf('activation-order', oneOf(['first-match', 'longest-match'])) ?? plain.activationOrder,
+    redistribution: keep(c.list('redistribution', 'source').map((r) => readRedistribution(r, defaults.redistribution))),
+    otherRoutes: keep(c.list('other-routes', 'prefix').map((r) => readOtherRoute(r, defaults.preference.other))),
+    defaultRoute: readDefaultRoute(c.child('default-route'), defaults.defaultRoute),
     externalRanges: keep(c.list('external-ranges', 'prefix').map(readExternalRange)),
     ribPolicy: policyList ?? [],
-    rfc1583Compatible: c.leaf('rfc1583-compatible', flag) ?? false,
-    rangeCost: c.leaf('range-cost', oneOf(['largest', 'smallest'])) ?? 'largest',
-    borderModel: c.leaf('border-model', oneOf(['rfc3509', 'rfc2328'])) ?? 'rfc3509',
-    countsEmptyAreas: c.leaf('counts-empty-areas', flag) ?? true,
-    written: c.written(),
+    rfc1583Compatible: c.leaf('rfc1583-compatible', flag) ?? plain.rfc1583Compatible,
+    rangeCost: c.leaf('range-cost', oneOf(['largest', 'smallest'])) ?? plain.rangeCost,
+    borderModel: c.leaf('border-model', oneOf(['rfc3509', 'rfc2328'])) ?? plain.borderModel,
+    countsEmptyAreas: c.leaf('counts-empty-areas', flag) ?? plain.countsEmptyAreas,
+    written: new Set([...c.written(), ...(cost?.written() ?? []), ...(spf?.written() ?? [])]),
+    given: defaults.given,
   };
 }
 

@@ -1,8 +1,9 @@
 import type { Interface, InterfaceAddress, InterfaceAddress6, OspfInstance, Router, StaticRoute } from '../design/design';
 import { Cursor, type ReadContext } from './cursor';
 import { anyText, flag, identity, integer, ipv4, ipv6, nameText, netmask, oneOf, typedPrefix } from './leaf-types';
-import { readKeyChains, type KeyChains } from './read-authentication';
-import { readOspf } from './read-ospf';
+import { readKeyChains } from './read-authentication';
+import { standardDefaults, type Defaults } from '../design/defaults';
+import { readOspf, type OspfSurroundings } from './read-ospf';
 import { readPolicies } from './read-policy';
 
 const mtu = integer(68, 65_535);
@@ -34,33 +35,35 @@ function kindOf(type: string): Interface['kind'] {
   return type === 'softwareLoopback' ? 'loopback' : type.startsWith('ethernet') || type === 'gigabitEthernet' ? 'ethernet' : 'other';
 }
 
-function readInterface(c: Cursor, index: number): Interface | undefined {
+function readInterface(c: Cursor, index: number, defaults: Defaults): Interface | undefined {
   const name = c.leaf('name', nameText);
   if (name === undefined && !c.writes('name')) c.problem('name', 'This interface has no name.', 'Give it a name; until then it is left out.');
   const v4 = c.child('ipv4');
   const addresses = readAddresses(v4);
   v4?.known('neighbor', 'forwarding');
   const on = v4?.leaf('enabled', flag) ?? true;
+  const kind = kindOf(c.leaf('type', identity) ?? 'ethernetCsmacd');
   const out: Interface = {
     at: c.at,
     name: name ?? '',
     index,
-    kind: kindOf(c.leaf('type', identity) ?? 'ethernetCsmacd'),
+    kind,
     enabled: c.leaf('enabled', flag) ?? true,
-    mtu: v4?.leaf('mtu', mtu) ?? 1500,
+    mtu: v4?.leaf('mtu', mtu) ?? defaults.interfaces[kind].mtu,
     addresses: on ? addresses : [],
     addresses6: readAddresses6(c.child('ipv6')),
     unnumbered: v4 !== undefined && on && addresses.length === 0,
     bandwidthMbps: c.leaf('bandwidth-mbps', integer(1, 0xffff_ffff)),
     carriedBy: c.leafList('carried-by', nameText),
     boundTo: c.leaf('bind-ni-name', anyText),
-    written: c.written(),
+    written: v4?.writes('mtu') ? new Set([...c.written(), 'mtu']) : c.written(),
+    given: defaults.interfaces[kind].given,
   };
   c.known('description', 'link-up-down-trap-enable');
   return name === undefined ? undefined : out;
 }
 
-function readStatic(protocol: Cursor): StaticRoute[] {
+function readStatic(protocol: Cursor, plain: number): StaticRoute[] {
   const out: StaticRoute[] = [];
   const tree = protocol.child('static-routes');
   tree?.known('ipv6');
@@ -79,7 +82,7 @@ function readStatic(protocol: Cursor): StaticRoute[] {
       h.known('index');
       one(h);
     }
-    const preference = r.leaf('route-preference', integer(0, 255)) ?? 1;
+    const preference = r.leaf('route-preference', integer(0, 255)) ?? plain;
     r.known('description');
     if (!prefix) continue;
     if (special === undefined && nextHops.length === 0)
@@ -89,15 +92,15 @@ function readStatic(protocol: Cursor): StaticRoute[] {
   return out;
 }
 
-function readProtocols(routing: Cursor | undefined, chains: KeyChains): { statics: StaticRoute[]; instances: OspfInstance[] } {
+function readProtocols(routing: Cursor | undefined, around: OspfSurroundings): { statics: StaticRoute[]; instances: OspfInstance[] } {
   const statics: StaticRoute[] = [];
   const instances: OspfInstance[] = [];
   for (const p of routing?.child('control-plane-protocols')?.list('control-plane-protocol', 'name') ?? []) {
     const type = p.leaf('type', identity);
     p.known('name', 'description');
-    if (type === 'static') statics.push(...readStatic(p));
+    if (type === 'static') statics.push(...readStatic(p, around.defaults.preference.static));
     else if (type === 'ospfv2' || type === 'ospfv3') {
-      const instance = readOspf(p, type === 'ospfv2' ? 2 : 3, chains);
+      const instance = readOspf(p, type === 'ospfv2' ? 2 : 3, around);
       if (instance) instances.push(instance);
     }
   }
@@ -107,9 +110,16 @@ function readProtocols(routing: Cursor | undefined, chains: KeyChains): { static
 
 /**
  * Reads one router document (RFC 7951 tree of RFC 7317, 8343, 8344, 8349, 9129, 9067, 8177).
+ *
+ * @param defaultsFor  what holds in a router of that name while nothing is written
+ *
  * Bad values are reported in the context and left out; without a host name there is no router: `undefined`.
  */
-export function readRouter(tree: Record<string, unknown>, context: ReadContext): Router | undefined {
+export function readRouter(
+  tree: Record<string, unknown>,
+  context: ReadContext,
+  defaultsFor: (name: string) => Defaults = () => standardDefaults,
+): Router | undefined {
   const root = Cursor.root(context, tree);
   const system = root.child('system');
   const name = system?.leaf('hostname', nameText);
@@ -122,11 +132,12 @@ export function readRouter(tree: Record<string, unknown>, context: ReadContext):
       );
     return undefined;
   }
+  const defaults = defaultsFor(name);
   const chains = readKeyChains(root);
   const interfaces: Interface[] = [];
   const names = new Set<string>();
   (root.child('interfaces')?.list('interface', 'name') ?? []).forEach((c, i) => {
-    const one = readInterface(c, i + 1);
+    const one = readInterface(c, i + 1, defaults);
     if (!one) return;
     if (names.has(one.name)) {
       c.problem('', `Interface "${one.name}" is written twice.`, 'Keep one of the entries; the first is used.');
@@ -136,7 +147,7 @@ export function readRouter(tree: Record<string, unknown>, context: ReadContext):
     interfaces.push(one);
   });
   const routing = root.child('routing');
-  const { statics, instances } = readProtocols(routing, chains);
+  const { statics, instances } = readProtocols(routing, { chains, defaults, interfaces });
   for (const o of instances)
     for (const a of o.areas)
       for (const i of a.interfaces)
@@ -150,6 +161,7 @@ export function readRouter(tree: Record<string, unknown>, context: ReadContext):
   const router: Router = {
     name,
     file: context.file,
+    defaults,
     interfaces,
     staticRoutes: statics,
     routerId: routing?.leaf('router-id', ipv4),

@@ -1,5 +1,6 @@
 import type { Finding, Place } from '../findings/finding';
 import { catalogue } from '../findings/catalogue';
+import type { ExpectationResult } from '../reach/expectations';
 import type { ReadProblem } from './cursor';
 import { xmlText } from './xml-text';
 
@@ -9,6 +10,7 @@ const level = { error: 'error', warning: 'warning', note: 'note' } as const;
 export interface ReportInput {
   readonly findings: readonly Finding[];
   readonly problems: readonly ReadProblem[];
+  readonly expectations?: readonly ExpectationResult[];
 }
 
 const region = (p: { line?: number; column?: number }): object =>
@@ -43,7 +45,8 @@ export function sarif({ findings, problems }: ReportInput, version: string): obj
     message: { text: f.message },
     locations: f.where.slice(0, 1).map(sarifLocation),
     ...(f.where.length > 1 ? { relatedLocations: f.where.slice(1).map((w, i) => ({ id: i + 1, ...sarifLocation(w) })) } : {}),
-    partialFingerprints: { findingId: f.id },
+    partialFingerprints: { findingId: f.id, evidence: f.digest },
+    ...(f.accepted ? { suppressions: [{ kind: 'external', status: 'accepted', justification: f.accepted.note }] } : {}),
     properties: { rfc: f.rfc, 'routes-lost': f.consequence['routes-lost'], 'routes-changed': f.consequence['routes-changed'] },
   }));
   const unreadable = problems.map((p) => ({
@@ -67,7 +70,7 @@ const place = (w: { file?: string; line?: number; path: string; router?: string 
  * Findings as JUnit XML: a test case for each check of the catalogue, failed where an error of its rules was found;
  * warnings and notes stand in its output.
  */
-export function junit({ findings, problems }: ReportInput): string {
+export function junit({ findings, problems, expectations = [] }: ReportInput): string {
   const rules = [...new Set([...catalogue.map((c) => c.rule), ...findings.map((f) => f.rule)])];
   const cases: string[] = [];
   let failures = 0;
@@ -88,13 +91,21 @@ export function junit({ findings, problems }: ReportInput): string {
     problems.filter((p) => p.severity === 'error').map((p) => `${p.message}\n${place(p)}\n${p.remedy}`),
     [],
   );
+  for (const e of expectations)
+    add(
+      `expectation: ${e.name}`,
+      e.holds ? [] : [[e.message, ...e['broken-by'].filter((f) => f !== '').map((f) => `broken by ${f}`)].join('\n')],
+      e.holds ? [e.message] : [],
+    );
   const text = (f: Finding): string => [f.message, ...f.where.map(place), ...f.repairs.map((r) => `mend: ${r.title}`), f.rfc].join('\n');
   for (const rule of rules) {
     const own = findings.filter((f) => f.rule === rule);
     add(
       rule,
-      own.filter((f) => f.severity === 'error').map(text),
-      own.filter((f) => f.severity !== 'error').map((f) => `${f.severity}: ${text(f)}`),
+      own.filter((f) => f.severity === 'error' && !f.accepted).map(text),
+      own
+        .filter((f) => f.severity !== 'error' || f.accepted)
+        .map((f) => `${f.accepted ? `accepted (${f.accepted.note}), ` : ''}${f.severity}: ${text(f)}`),
     );
   }
   return `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites name="Gentle Compass" tests="${cases.length}" failures="${failures}" errors="0">\n  <testsuite name="check" tests="${cases.length}" failures="${failures}" errors="0" skipped="0" time="0">\n${cases.join('\n')}\n  </testsuite>\n</testsuites>\n`;

@@ -1,4 +1,5 @@
 import { SaxesParser } from 'saxes';
+import type { DocumentPath } from '../design/design';
 import { localName, type ReadProblem } from './cursor';
 import { xmlText } from './xml-text';
 
@@ -42,6 +43,12 @@ const lists = new Set([
   'summary-in-policy',
   'summary-out-policy',
   'members',
+  'profile',
+  'alike',
+  'router',
+  'timers',
+  'expectation',
+  'accepted',
 ]);
 /** `interface` is a list in its container, and `advertise` a leaf-list on an interface but a flag in a range. */
 const isList = (name: string, parent: string): boolean =>
@@ -94,6 +101,7 @@ interface Frame {
   readonly member: string;
   readonly module: string;
   readonly tree: Tree;
+  readonly at: DocumentPath;
   text: string;
   children: number;
 }
@@ -114,10 +122,17 @@ const bareContainers = new Set(['always', 'ipv4', 'ipv6', 'interfaces', 'areas',
 /**
  * Reads an XML document into the tree that the same document has in JSON (RFC 7951), out of `<config>` or `<data>` of
  * RFC 6241 or bare. Document types, and with them entities of one's own, are refused; nesting is bounded.
+ *
+ * @param onNode  told of every node: its path in the tree, and the 1-based line and column where its tag begins
  */
-export function parseXml(file: string, text: string, nesting: number): { tree?: Tree; problems: ReadProblem[] } {
+export function parseXml(
+  file: string,
+  text: string,
+  nesting: number,
+  onNode?: (at: DocumentPath, place: { line: number; column: number }) => void,
+): { tree?: Tree; problems: ReadProblem[] } {
   const parser = new SaxesParser({ xmlns: true, position: true });
-  const root: Frame = { name: '', member: '', module: '', tree: {}, text: '', children: 0 };
+  const root: Frame = { name: '', member: '', module: '', tree: {}, at: [], text: '', children: 0 };
   const stack: Frame[] = [root];
   let fault: ReadProblem | undefined;
   const refuse = (message: string, remedy: string): void => {
@@ -152,6 +167,11 @@ export function parseXml(file: string, text: string, nesting: number): { tree?: 
     ),
   );
   parser.on('doctype', () => refuse('This file has a document type.', 'Take the <!DOCTYPE …> out; entities of a document type are not read.'));
+  let begins = { line: 1, column: 1 };
+  parser.on('opentagstart', (tag) => {
+    // The parser stands behind the name and the character that ended it.
+    begins = { line: parser.line, column: Math.max(1, parser.columnIndex - tag.name.length - 1) };
+  });
   parser.on('opentag', (tag) => {
     if (fault) return;
     const parent = stack.at(-1) ?? root;
@@ -164,7 +184,10 @@ export function parseXml(file: string, text: string, nesting: number): { tree?: 
     }
     const module = moduleOf(tag.uri);
     const member = module === parent.module || module === '' ? tag.local : `${module}:${tag.local}`;
-    stack.push({ name: tag.local, member, module, tree: {}, text: '', children: 0 });
+    const before = parent.tree[member];
+    const at = isList(tag.local, parent.name) ? [...parent.at, member, Array.isArray(before) ? before.length : 0] : [...parent.at, member];
+    onNode?.(at, begins);
+    stack.push({ name: tag.local, member, module, tree: {}, at, text: '', children: 0 });
   });
   const addText = (t: string): void => {
     const frame = stack.at(-1);

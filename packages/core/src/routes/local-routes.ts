@@ -36,7 +36,7 @@ export function directRoutes(design: Design, outage: Outage, routerIndex: number
         bits,
         length: a.length,
         source: 'direct',
-        preference: 0,
+        preference: router.defaults.preference.direct,
         nextHop: undefined,
         discard: false,
         hops: old ? [...old.hops, hop] : [hop],

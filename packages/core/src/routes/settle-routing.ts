@@ -59,7 +59,7 @@ export class Routing {
 
   /** Settings of an area in one router; a plain area where it names none. */
   areaOf(s: Speaker, areaId: number): Area {
-    return s.instance.areas.find((a) => a.id === areaId) ?? plainArea(areaId);
+    return s.instance.areas.find((a) => a.id === areaId) ?? plainArea(areaId, s.router.defaults);
   }
 
   /** Areas that a router takes part in, the backbone by virtual link among them. */

@@ -1,7 +1,8 @@
 import type { Prediction } from '../predict';
 import { predict, type PredictOptions } from '../predict';
 import { parseFailure } from '../failures/outage';
-import { designFrom, type ReadResult, type SourceDocument } from '../formats/read-set';
+import type { SourceDocument } from '../formats/documents';
+import { designFrom, type ReadResult } from '../formats/read-set';
 import { formatIpv4, formatPrefix, parseIpv4 } from '../prefix/ipv4';
 
 type Json = Record<string, unknown>;
@@ -23,6 +24,7 @@ const dotted = (area: number | string): string => (typeof area === 'number' ? fo
 export class Campus {
   private readonly drafts = new Map<string, RouterDraft>();
   private topology: Json | undefined;
+  private settingsTree: Json | undefined;
 
   /** A router; its id is also the address of its loopback, which stands in `area`. `null`: no loopback. */
   router(name: string, id: string, area: number | string | null = null, ospf: Json = {}): this {
@@ -149,6 +151,12 @@ export class Campus {
     return this;
   }
 
+  /** The settings of the design: profiles, expectations and the rest. */
+  settings(members: Json): this {
+    this.settingsTree = { 'gentle-compass:settings': members };
+    return this;
+  }
+
   documents(): SourceDocument[] {
     const out = [...this.drafts.values()].map((d): SourceDocument => {
       const protocols: Json[] =
@@ -165,7 +173,9 @@ export class Campus {
         },
       };
     });
-    return this.topology ? [...out, { file: 'topology.json', tree: this.topology }] : out;
+    if (this.topology) out.push({ file: 'topology.json', tree: this.topology });
+    if (this.settingsTree) out.push({ file: 'settings.json', tree: this.settingsTree });
+    return out;
   }
 
   read(): ReadResult {

@@ -150,7 +150,7 @@ function RouterPanel({ view, name }: { readonly view: DesignView; readonly name:
                   {i.area === null ? <span className="text-ink2">not in OSPF</span> : areaName(i.area).replace('Area ', '')}
                   <span className="block text-xs text-ink2">{i.area === null ? '' : i.state}</span>
                 </td>
-                <td className={`py-1 text-right font-mono ${i.costFrom === 'default' ? 'text-ink3' : ''}`}>{i.cost ?? ''}</td>
+                <td className={`py-1 text-right font-mono ${i.costFrom === 'standard' ? 'text-ink3' : ''}`}>{i.cost ?? ''}</td>
               </tr>
             ))}
           </tbody>

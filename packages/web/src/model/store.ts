@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { invertEdit, type Edit } from '@gentle-compass/core/design/edit';
 import type { Consequence } from '@gentle-compass/core/findings/finding';
-import type { InputFile } from '@gentle-compass/core/formats/read-set';
+import type { InputFile } from '@gentle-compass/core/formats/documents';
 import { keepDesign, keptDesign, lastDesign, type StoredDesign } from '../storage/shelf';
 import { workbench } from '../worker/client';
 import { readAddress, writeAddress, type Address, type Stage } from './address';

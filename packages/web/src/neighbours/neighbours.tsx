@@ -1,5 +1,6 @@
 'use client';
 
+import type { Origin } from '@gentle-compass/core/design/defaults';
 import { useEffect, useRef, useState } from 'react';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import { troubleLetters } from '../map/area-map';
@@ -78,6 +79,12 @@ export function Neighbours() {
   );
 }
 
+/** Says where a value comes from that the router document does not write. */
+function OriginMark({ from }: { readonly from: Origin }) {
+  if (from === 'written') return null;
+  return from === 'profile' ? <span className="ml-1.5 font-sans text-[11px] text-ink2">profile</span> : <span className="sr-only"> (standard)</span>;
+}
+
 function Empty({ view, filter }: { readonly view: DesignView; readonly filter: Filter }) {
   return (
     <p className="rounded border border-rule bg-sheet p-4 text-ink2">
@@ -154,13 +161,13 @@ function Facing({ pair: p, finding }: { readonly pair: PairView; readonly findin
         <tbody>
           {p.values.map((v) => {
             const apart = v.match === 'apart';
-            const cell = (written: boolean): string =>
-              `py-[3px] font-mono text-[12.5px] ${apart ? 'font-semibold text-accent' : written ? '' : 'text-ink3'}`;
+            const cell = (from: Origin): string =>
+              `py-[3px] font-mono text-[12.5px] ${apart ? 'font-semibold text-accent' : from === 'standard' ? 'text-ink3' : ''}`;
             return (
               <tr key={v.id} className={`border-t border-fine ${apart ? 'bg-accentground' : ''}`}>
-                <td className={`${cell(v.aWritten)} w-[calc(50%-76px)] pr-4 text-right`}>
+                <td className={`${cell(v.aFrom)} w-[calc(50%-76px)] pr-4 text-right`}>
                   {v.a}
-                  {!v.aWritten && <span className="sr-only"> (default)</span>}
+                  <OriginMark from={v.aFrom} />
                 </td>
                 <th
                   scope="row"
@@ -170,9 +177,9 @@ function Facing({ pair: p, finding }: { readonly pair: PairView; readonly findin
                   {v.name}
                   {v.match === 'differs' && <span className="text-caution"> differs</span>}
                 </th>
-                <td className={`${cell(v.bWritten)} w-[calc(50%-76px)] pl-4`}>
+                <td className={`${cell(v.bFrom)} w-[calc(50%-76px)] pl-4`}>
                   {v.b}
-                  {!v.bWritten && <span className="sr-only"> (default)</span>}
+                  <OriginMark from={v.bFrom} />
                 </td>
               </tr>
             );

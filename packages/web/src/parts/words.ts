@@ -19,5 +19,8 @@ export function changeWords(c: ChangeSummary): string {
   return `${listWords(parts)}${c.routers > 0 ? `, in ${count(c.routers, 'router')}` : ''}.`;
 }
 
+/** Where a value comes from that its document does not write. */
+export const originWords = { written: '', profile: 'profile', standard: 'standard' } as const;
+
 /** `0.0.0.10` as the area's everyday name. */
 export const areaName = (id: string): string => (id === '0.0.0.0' ? 'Backbone' : /^0\.0\.0\.\d+$/.test(id) ? `Area ${id.slice(6)}` : `Area ${id}`);

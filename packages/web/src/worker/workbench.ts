@@ -10,17 +10,10 @@ import { consequenceOf, findingsOf } from '@gentle-compass/core/findings/catalog
 import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
 import { hideKeys, holdsKeys, redactKeys } from '@gentle-compass/core/formats/key-digest';
 import { writeCompass } from '@gentle-compass/core/formats/compass-file';
-import {
-  designFrom,
-  documentText,
-  placeOf,
-  nodeAt,
-  readDocuments,
-  zipDocuments,
-  type InputFile,
-  type ReadResult,
-  type SourceDocument,
-} from '@gentle-compass/core/formats/read-set';
+import { zipDocuments } from '@gentle-compass/core/formats/archive';
+import { documentText, type InputFile, type SourceDocument } from '@gentle-compass/core/formats/documents';
+import { Positions } from '@gentle-compass/core/formats/positions';
+import { designFrom, readDocuments, type ReadResult } from '@gentle-compass/core/formats/read-set';
 import { formatIpv4, formatPrefix, prefixFromKey, type Ipv4 } from '@gentle-compass/core/prefix/ipv4';
 import { predict, type Prediction } from '@gentle-compass/core/predict';
 import type { RibRoute } from '@gentle-compass/core/routes/rib';
@@ -311,15 +304,14 @@ export class Workbench {
       none: undefined,
     }[origin.node];
     if (!document || !router || !at || at.length === 0) return [];
-    const text = documentText(document);
-    const node = nodeAt(text, at);
-    if (!node) return [];
+    const place = new Positions(document).at(at);
+    if (!place) return [];
     const shown = JSON.stringify(valueAt(document.tree, at), (k, v: unknown) => (k === 'interfaces' ? undefined : hideKeys(k, v)), 1).split('\n');
     return [
       {
         file: router.file,
         text: shown.length > 14 ? [...shown.slice(0, 13), ' …'].join('\n') : shown.join('\n'),
-        line: placeOf(text, node.offset).line,
+        line: place.line,
       },
     ];
   }

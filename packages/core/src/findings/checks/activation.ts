@@ -102,7 +102,7 @@ export const processDoesNotRun: Check = {
           message: o.enabled
             ? `OSPF "${o.name}" of ${router.name} has no router id: no interface that is up has an address, and none is written.`
             : `OSPF "${o.name}" of ${router.name} is configured and switched off.`,
-          evidence: [{ router: router.name, what: 'enabled', value: String(o.enabled), origin: o.written.has('enabled') ? 'written' : 'default' }],
+          evidence: [{ router: router.name, what: 'enabled', value: String(o.enabled), origin: o.written.has('enabled') ? 'written' : 'standard' }],
           repairs: o.enabled
             ? []
             : [{ title: `Switch OSPF "${o.name}" of ${router.name} on`, router: router.name, edits: [c.edit(router, o.at, ['enabled'], true)] }],

@@ -17,6 +17,8 @@ export const interfaceNotInOspf: Check = {
         const facing = ports.filter((x) => x.routerIndex !== m.router);
         const first = facing[0];
         if (!router || !iface || !instance || !first) return [];
+        // A process that does not run at all is told by a check of its own.
+        if (!p.adjacencies.speakers.some((s) => s.routerIndex === m.router)) return [];
         if (p.adjacencies.ports.some((x) => x.routerIndex === m.router && x.ifaceIndex === m.iface)) return [];
         if (!interfaceUp(p.design, p.outage, m.router, m.iface)) return [];
         const area = instance.areas.find((a) => a.id === first.area.id);

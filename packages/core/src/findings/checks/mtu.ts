@@ -1,3 +1,4 @@
+import { originOf } from '../../design/defaults';
 import type { Check } from '../context';
 
 /** MTU that keeps two routers from exchanging their databases (RFC 2328 §10.6). */
@@ -19,8 +20,8 @@ export const mtu: Check = {
           message: `${rp.name} and ${rq.name} never exchange their databases: ${rp.name} refuses descriptions of up to ${q.iface.mtu} octets, its MTU is ${p.iface.mtu}.`,
           seen: `${rp.name} rests in ${small.state === 'exstart' ? 'ExStart' : small.state}, ${rq.name} in ${other.state === 'exchange' ? 'Exchange' : 'ExStart'}, over and over.`,
           evidence: [
-            { router: rp.name, what: 'MTU', value: `${p.iface.mtu}`, origin: p.iface.mtu === 1500 ? ('default' as const) : ('written' as const) },
-            { router: rq.name, what: 'MTU', value: `${q.iface.mtu}`, origin: q.iface.mtu === 1500 ? ('default' as const) : ('written' as const) },
+            { router: rp.name, what: 'MTU', value: `${p.iface.mtu}`, origin: originOf('mtu', p.iface.written, p.iface.given) },
+            { router: rq.name, what: 'MTU', value: `${q.iface.mtu}`, origin: originOf('mtu', q.iface.written, q.iface.given) },
             c.setting(p, 'mtu-ignore', 'MTU ignore', String(p.settings.mtuIgnore)),
           ],
           repairs: [

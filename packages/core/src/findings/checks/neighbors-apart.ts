@@ -1,3 +1,4 @@
+import { originOf } from '../../design/defaults';
 import type { Refusal, RefusalKind } from '../../adjacency/hello-match';
 import type { Pairing } from '../../adjacency/settle';
 import type { Port } from '../../adjacency/speakers';
@@ -41,8 +42,13 @@ const shown = (kind: RefusalKind, value: string | number): string => {
 function evidence(c: CheckContext, p: Port, kind: RefusalKind, value: string | number): Evidence {
   const name = leaf[kind];
   const ofArea = kind === 'area-type' || kind === 'area';
-  const written = ofArea ? kind === 'area' || p.area.written.has('area-type') : name !== undefined && p.settings.written.has(name);
-  return { router: c.routerName(p.routerIndex), what: words[kind], value: shown(kind, value), origin: written ? 'written' : 'default' };
+  const origin =
+    kind === 'area'
+      ? 'written'
+      : ofArea
+        ? originOf('area-type', p.area.written, p.area.given)
+        : originOf(name ?? '', p.settings.written, p.settings.given);
+  return { router: c.routerName(p.routerIndex), what: words[kind], value: shown(kind, value), origin };
 }
 
 /** Repairs that bring one side to the other's value, one for each side. */
@@ -73,7 +79,7 @@ function repairsFor(c: CheckContext, kind: RefusalKind, a: Port, b: Port): Repai
       case 'mask': {
         if (p.iface.addresses.length === 0) return [];
         return of(`Set the prefix length of ${p.iface.name} in ${name} to /${other.length}`, [
-          c.edit(router, p.iface.at, ['ietf-ip:ipv4', 'address'], withLength(p, other.length)),
+          c.edit(router, p.iface.at, ['ietf-ip:ipv4', 'address'], withLength(c, p, other.length)),
         ]);
       }
       // What these ask for is a decision about the layout, not an edit of one line.
@@ -88,9 +94,13 @@ function repairsFor(c: CheckContext, kind: RefusalKind, a: Port, b: Port): Repai
   return [...one(b, a), ...one(a, b)];
 }
 
-/** The interface's address list with another prefix length on its first address. */
-function withLength(p: Port, length: number): Repair['edits'][number]['to'] {
-  return p.iface.addresses.map((x, i) => ({ ip: formatIpv4(x.bits), 'prefix-length': i === 0 ? length : x.length }));
+/** The interface's address list as written, with another prefix length on its first address. */
+function withLength(c: CheckContext, p: Port, length: number): Repair['edits'][number]['to'] {
+  const { from } = c.edit(c.routerOf(p), p.iface.at, ['ietf-ip:ipv4', 'address'], undefined);
+  const first = formatIpv4(p.iface.addresses[0]?.bits ?? 0);
+  return (from as readonly Record<string, string | number>[]).map((x) =>
+    x.ip === first ? Object.fromEntries([...Object.entries(x).filter(([leaf]) => leaf !== 'netmask'), ['prefix-length', length]]) : x,
+  );
 }
 
 /** Faults in both views of a pair, the first of them deciding; ports that are down by failure are no fault. */
@@ -115,11 +125,8 @@ function draft(c: CheckContext, pair: Pairing): Draft | undefined {
   if (!first || found.length < faults(pair).length || !(a.up || b.up)) return undefined;
   const na = c.routerName(a.routerIndex);
   const nb = c.routerName(b.routerIndex);
-  if (first.kind === 'passive' && a.settings.passive && b.settings.passive) {
-    // A LAN of users with both gateways passive is meant; a cable between two routers that never speak is a warning.
-    const segment = c.prediction.segments.list[pair.segment];
-    if (segment?.kind !== 'cable') return undefined;
-  }
+  // A LAN of users with both gateways passive is meant; a cable has a check of its own (both-passive).
+  if (first.kind === 'passive' && a.settings.passive && b.settings.passive) return undefined;
   const name = leaf[first.kind];
   return {
     rule: first.kind === 'router-id' ? 'duplicate-router-id' : first.kind === 'mask' || first.kind === 'subnet' ? 'mask' : first.kind,

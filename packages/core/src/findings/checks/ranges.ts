@@ -1,5 +1,5 @@
 import { backbone } from '../../design/design';
-import { covers, formatIpv4, formatPrefix, lengthOfMask, type Ipv4Prefix } from '../../prefix/ipv4';
+import { covers, formatIpv4, formatPrefix, lengthOfMask, parseTypedPrefix, type Ipv4Prefix } from '../../prefix/ipv4';
 import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
 import type { Speaker } from '../../adjacency/speakers';
@@ -12,13 +12,11 @@ const place = (c: CheckContext, s: Speaker, a: Area, n: number): Draft['where'][
   c.place(s.router, [...a.at, 'ranges', 'range', n], undefined, { area: formatIpv4(a.id) });
 
 const remove = (c: CheckContext, s: Speaker, a: Area, n: number, title: string): Draft['repairs'][number] => {
-  const kept = a.ranges
-    .filter((_, i) => i !== n)
-    .map((r) => ({
-      prefix: formatPrefix(r.prefix),
-      ...(r.advertise ? {} : { advertise: false }),
-      ...(r.cost === undefined ? {} : { cost: r.cost }),
-    }));
+  const { from } = c.edit(s.router, a.at, ['ranges', 'range'], undefined);
+  const gone = a.ranges[n];
+  const kept = (from as readonly { prefix: string }[]).filter(
+    (r) => !gone || formatPrefix(parseTypedPrefix(r.prefix) ?? gone.prefix) !== formatPrefix(gone.prefix),
+  );
   return { title, router: s.router.name, edits: [c.edit(s.router, a.at, ['ranges', 'range'], kept.length > 0 ? kept : undefined)] };
 };
 

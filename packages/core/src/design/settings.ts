@@ -1,0 +1,69 @@
+import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
+import type { Defaults } from './defaults';
+import type { DocumentPath } from './design';
+
+/** Defaults of devices that behave alike, and the routers that follow them: host names, `*` for any part of one. */
+export interface Profile {
+  readonly name: string;
+  readonly routers: readonly string[];
+  readonly defaults: Defaults;
+}
+
+/** Routers meant to be alike: compared in everything but their identity. */
+export interface AlikeGroup {
+  readonly name: string;
+  readonly routers: readonly string[];
+}
+
+/** Which failures an expectation must outlive: none, or every single one of a kind. */
+export const circumstances = ['normal', 'any-link', 'any-router'] as const;
+export type Circumstance = (typeof circumstances)[number];
+
+interface Expected {
+  readonly name: string;
+  readonly file: string;
+  readonly at: DocumentPath;
+  readonly under: Circumstance;
+}
+
+/** What the designer states should be true. */
+export type Expectation = Expected &
+  (
+    | {
+        readonly kind: 'reach' | 'no-reach';
+        readonly from: Ipv4;
+        readonly to: Ipv4;
+        readonly bothWays: boolean;
+        /** Longest time without service after a failure, in ms. */
+        readonly withinMs: number | undefined;
+      }
+    | { readonly kind: 'leader'; readonly router: string; readonly iface: string; readonly role: 'dr' | 'bdr' }
+    | { readonly kind: 'no-external'; readonly area: number }
+    | { readonly kind: 'summary'; readonly prefix: Ipv4Prefix }
+    | { readonly kind: 'neighbours'; readonly router: string; readonly count: number }
+    | { readonly kind: 'advertisements'; readonly area: number; readonly type: number; readonly atMost: number }
+    | { readonly kind: 'route'; readonly router: string; readonly prefix: Ipv4Prefix; readonly present: boolean; readonly via: string | undefined }
+  );
+
+/** A finding that was looked at and taken as it is, while its evidence stays what it was. */
+export interface Acceptance {
+  /** The finding's id. */
+  readonly finding: string;
+  /** Digest of the evidence that was accepted. */
+  readonly evidence: string;
+  readonly note: string;
+}
+
+/** What a design holds beside its router documents and topology. */
+export interface Settings {
+  readonly profiles: readonly Profile[];
+  readonly alike: readonly AlikeGroup[];
+  readonly expectations: readonly Expectation[];
+  readonly accepted: readonly Acceptance[];
+}
+
+export const noSettings: Settings = { profiles: [], alike: [], expectations: [], accepted: [] };
+
+/** True when a host name fits a name with `*` in it. */
+export const nameFits = (pattern: string, name: string): boolean =>
+  new RegExp(`^${pattern.replace(/[.+?^${}()|[\]\\]/g, '\\$&').replaceAll('*', '.*')}$`).test(name);

@@ -1,0 +1,34 @@
+import { localName } from './cursor';
+import { writeXml } from './xml';
+
+/** A file as it came: its name (with folders) and its octets or text. */
+export interface InputFile {
+  readonly name: string;
+  readonly content: Uint8Array | string;
+}
+
+/** A router document or topology as text that has been parsed: the unit that is edited, kept and exported. */
+export interface SourceDocument {
+  readonly file: string;
+  readonly tree: Record<string, unknown>;
+  /** The text it was read from, while no edit has touched it: the source of line numbers. */
+  readonly text?: string;
+  /** The encoding it came in and is written in; absent: JSON. */
+  readonly encoding?: 'xml';
+}
+
+const known = new Set(['system', 'interfaces', 'routing', 'routing-policy', 'key-chains']);
+
+/** What a parsed object is: a router document, a topology, a design file of ours, or none of these. */
+export function documentKind(tree: Record<string, unknown>): 'router' | 'topology' | 'settings' | 'compass' | 'other' {
+  if (tree.format === 'gentle-compass') return 'compass';
+  const names = Object.keys(tree).map(localName);
+  if (names.some((n) => known.has(n))) return 'router';
+  if (names.includes('networks') || names.includes('risk-groups')) return 'topology';
+  if (names.includes('settings')) return 'settings';
+  return 'other';
+}
+
+/** Text of a document: as it came, or after an edit as this program writes it. */
+export const documentText = (d: SourceDocument): string =>
+  d.text ?? (d.encoding === 'xml' ? writeXml(d.tree) : `${JSON.stringify(d.tree, null, 2)}\n`);

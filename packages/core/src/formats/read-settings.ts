@@ -1,0 +1,198 @@
+import { networkTypes, type Interface, type NetworkType } from '../design/design';
+import { standardDefaults, type Defaults, type InterfaceDefaults, type TimerDefaults } from '../design/defaults';
+import { circumstances, type Acceptance, type AlikeGroup, type Expectation, type Profile, type Settings } from '../design/settings';
+import { Cursor, type ReadContext } from './cursor';
+import { anyText, areaId, flag, integer, ipv4, nameText, oneOf, typedPrefix } from './leaf-types';
+
+const seconds = integer(1, 65_535);
+const metric24 = integer(0, 0xff_fffe);
+const metricType = oneOf(['type-1', 'type-2']);
+const kinds = ['loopback', 'ethernet', 'other'] as const satisfies readonly Interface['kind'][];
+
+function readInterfaceDefaults(c: Cursor, plain: InterfaceDefaults): InterfaceDefaults {
+  const given = new Set([...c.written()].filter((m) => m !== 'kind'));
+  return {
+    type: c.leaf('interface-type', oneOf(networkTypes)) ?? plain.type,
+    cost: c.leaf('cost', integer(0, 65_535)) ?? plain.cost,
+    priority: c.leaf('priority', integer(0, 255)) ?? plain.priority,
+    mtu: c.leaf('mtu', integer(68, 65_535)) ?? plain.mtu,
+    mtuIgnore: c.leaf('mtu-ignore', flag) ?? plain.mtuIgnore,
+    prefixSuppression: c.leaf('prefix-suppression', flag) ?? plain.prefixSuppression,
+    loopbackAs: c.leaf('loopback-as', oneOf(['host', 'subnet'])) ?? plain.loopbackAs,
+    given,
+  };
+}
+
+/** Defaults of a profile over the standards (the design's `profile` list). */
+function readDefaults(c: Cursor, name: string): Defaults {
+  const standard = standardDefaults;
+  const interfaces: Record<Interface['kind'], InterfaceDefaults> = { ...standard.interfaces };
+  for (const i of c.list('interface', 'kind')) {
+    const kind = i.leaf('kind', oneOf(kinds));
+    if (kind) interfaces[kind] = readInterfaceDefaults(i, standard.interfaces[kind]);
+  }
+  const timers: Record<NetworkType, TimerDefaults> = { ...standard.timers };
+  for (const t of c.list('timers', 'interface-type')) {
+    const type = t.leaf('interface-type', oneOf(networkTypes));
+    const hello = t.leaf('hello-interval', seconds);
+    const dead = t.leaf('dead-interval', seconds);
+    const given = new Set([...t.written()].filter((m) => m !== 'interface-type'));
+    if (type) timers[type] = { hello: hello ?? standard.timers[type].hello, dead, given };
+  }
+  const o = c.child('ospf');
+  const p = c.child('preference');
+  const r = c.child('redistribution');
+  const d = c.child('default-route');
+  const plain = standard.process;
+  return {
+    profile: name,
+    interfaces,
+    timers,
+    process: {
+      routerIdRule: o?.leaf('router-id-rule', oneOf(['highest-loopback', 'lowest-loopback'])) ?? plain.routerIdRule,
+      autoCost: o?.leaf('auto-cost', flag) ?? plain.autoCost,
+      referenceBandwidth: o?.leaf('reference-bandwidth', integer(1, 4_294_967)) ?? plain.referenceBandwidth,
+      paths: o?.leaf('paths', integer(1, 65_535)) ?? plain.paths,
+      activationOrder: o?.leaf('activation-order', oneOf(['first-match', 'longest-match'])) ?? plain.activationOrder,
+      rfc1583Compatible: o?.leaf('rfc1583-compatible', flag) ?? plain.rfc1583Compatible,
+      rangeCost: o?.leaf('range-cost', oneOf(['largest', 'smallest'])) ?? plain.rangeCost,
+      borderModel: o?.leaf('border-model', oneOf(['rfc3509', 'rfc2328'])) ?? plain.borderModel,
+      countsEmptyAreas: o?.leaf('counts-empty-areas', flag) ?? plain.countsEmptyAreas,
+    },
+    areaDefaultCost: o?.leaf('default-cost', metric24) ?? standard.areaDefaultCost,
+    redistribution: {
+      metric: r?.leaf('metric', metric24) ?? standard.redistribution.metric,
+      metricType: r?.leaf('metric-type', metricType) ?? standard.redistribution.metricType,
+    },
+    defaultRoute: {
+      metric: d?.leaf('metric', metric24) ?? standard.defaultRoute.metric,
+      metricType: d?.leaf('metric-type', metricType) ?? standard.defaultRoute.metricType,
+    },
+    preference: {
+      direct: p?.leaf('direct', integer(0, 255)) ?? standard.preference.direct,
+      static: p?.leaf('static', integer(0, 255)) ?? standard.preference.static,
+      ospf: p?.leaf('ospf', integer(0, 255)) ?? standard.preference.ospf,
+      other: p?.leaf('other', integer(0, 255)) ?? standard.preference.other,
+    },
+    given: new Set(o?.written()),
+  };
+}
+
+const expectationKinds = ['reach', 'no-reach', 'leader', 'no-external', 'summary', 'neighbours', 'advertisements', 'route'] as const;
+
+function readExpectation(c: Cursor, file: string): Expectation | undefined {
+  const name = c.leaf('name', nameText);
+  const kind = c.leaf('kind', oneOf(expectationKinds));
+  const under = c.leaf('under', oneOf(circumstances)) ?? 'normal';
+  c.known('note');
+  /** A leaf that this kind cannot do without. */
+  const need = <T>(leaf: string, value: T | undefined): T | undefined => {
+    if (value === undefined && !c.writes(leaf))
+      c.problem(leaf, `An expectation of kind "${kind ?? ''}" needs "${leaf}".`, `Add "${leaf}"; until then it is not checked.`);
+    return value;
+  };
+  if (name === undefined || kind === undefined) {
+    if (!c.writes('name')) c.problem('name', 'This expectation has no name.', 'Give it one; reports name it so.');
+    if (!c.writes('kind'))
+      c.problem('kind', 'This expectation does not say what it expects.', `Write "kind": one of ${expectationKinds.join(', ')}.`);
+    return undefined;
+  }
+  const base = { name, file, at: c.at, under };
+  switch (kind) {
+    case 'reach':
+    case 'no-reach': {
+      const from = need('from', c.leaf('from', ipv4));
+      const to = need('to', c.leaf('to', ipv4));
+      const bothWays = c.leaf('both-ways', flag) ?? kind === 'reach';
+      const withinMs = c.leaf('within-ms', integer(0, 3_600_000));
+      return from === undefined || to === undefined ? undefined : { ...base, kind, from, to, bothWays, withinMs };
+    }
+    case 'leader': {
+      const router = need('router', c.leaf('router', nameText));
+      const iface = need('interface', c.leaf('interface', nameText));
+      const role = c.leaf('role', oneOf(['dr', 'bdr'])) ?? 'dr';
+      return router === undefined || iface === undefined ? undefined : { ...base, kind, router, iface, role };
+    }
+    case 'no-external': {
+      const area = need('area', c.leaf('area', areaId));
+      return area === undefined ? undefined : { ...base, kind, area };
+    }
+    case 'summary': {
+      const prefix = need('prefix', c.leaf('prefix', typedPrefix));
+      return prefix && { ...base, kind, prefix: { bits: prefix.bits, length: prefix.length } };
+    }
+    case 'neighbours': {
+      const router = need('router', c.leaf('router', nameText));
+      const count = need('count', c.leaf('count', integer(0, 100_000)));
+      return router === undefined || count === undefined ? undefined : { ...base, kind, router, count };
+    }
+    case 'advertisements': {
+      const area = need('area', c.leaf('area', areaId));
+      const type = need('type', c.leaf('type', integer(1, 7)));
+      const atMost = need('at-most', c.leaf('at-most', integer(0, 1_000_000)));
+      return area === undefined || type === undefined || atMost === undefined ? undefined : { ...base, kind, area, type, atMost };
+    }
+    case 'route': {
+      const router = need('router', c.leaf('router', nameText));
+      const prefix = need('prefix', c.leaf('prefix', typedPrefix));
+      const rest = { present: c.leaf('present', flag) ?? true, via: c.leaf('via', nameText) };
+      return router === undefined || !prefix ? undefined : { ...base, kind, router, prefix: { bits: prefix.bits, length: prefix.length }, ...rest };
+    }
+  }
+}
+
+/**
+ * Reads the settings of a design: profiles, routers meant to be alike, expectations, accepted findings, notes
+ * (the module `gentle-compass`, container `settings`). Several documents may share them: they are joined.
+ */
+export function readSettings(tree: Record<string, unknown>, context: ReadContext): Settings {
+  const root = Cursor.root(context, tree);
+  const c = root.child('settings');
+  const profiles: Profile[] = [];
+  const alike: AlikeGroup[] = [];
+  const expectations: Expectation[] = [];
+  const accepted: Acceptance[] = [];
+  c?.known('note', 'map', 'timing-profile');
+  for (const p of c?.list('profile', 'name') ?? []) {
+    const name = p.leaf('name', nameText);
+    const routers = p.leafList('router', nameText) ?? [];
+    p.known('note');
+    const defaults = readDefaults(p, name ?? '');
+    if (name !== undefined) profiles.push({ name, routers, defaults });
+  }
+  for (const g of c?.list('alike', 'name') ?? []) {
+    const name = g.leaf('name', nameText);
+    const routers = g.leafList('router', nameText) ?? [];
+    g.known('note');
+    if (name !== undefined) alike.push({ name, routers });
+  }
+  for (const e of c?.list('expectation', 'name') ?? []) {
+    const one = readExpectation(e, context.file);
+    if (!one) continue;
+    if (expectations.some((x) => x.name === one.name))
+      e.problem('name', `The expectation "${one.name}" is written twice.`, 'Give each its own name; both are checked.');
+    expectations.push(one);
+  }
+  for (const a of c?.list('accepted', 'finding') ?? []) {
+    const finding = a.leaf('finding', anyText);
+    const evidence = a.leaf('evidence', anyText);
+    const note = a.leaf('note', anyText) ?? '';
+    if (finding !== undefined && evidence !== undefined) accepted.push({ finding, evidence, note });
+    else if (!a.writes('finding') || !a.writes('evidence'))
+      a.problem(
+        '',
+        'This acceptance does not name its finding and the digest of its evidence.',
+        'Take both from the finding as `check --format json` prints it.',
+      );
+  }
+  root.finish();
+  return { profiles, alike, expectations, accepted };
+}
+
+/** Joins the settings of several documents. */
+export const joinSettings = (a: Settings, b: Settings): Settings => ({
+  profiles: [...a.profiles, ...b.profiles],
+  alike: [...a.alike, ...b.alike],
+  expectations: [...a.expectations, ...b.expectations],
+  accepted: [...a.accepted, ...b.accepted],
+});

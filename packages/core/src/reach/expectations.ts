@@ -1,0 +1,283 @@
+import { formatFailure, type FailureSpec } from '../failures/outage';
+import type { Expectation } from '../design/settings';
+import { formatIpv4, formatPrefix, holds, prefixKey, type Ipv4 } from '../prefix/ipv4';
+import { covers } from '../prefix/ipv4';
+import { predict, type Prediction } from '../predict';
+import { linkFailures, routerFailures } from '../sweep/single-failures';
+import { Forwarding } from './forwarding';
+import { trace, type Walk } from './trace';
+
+/** Why an expectation does not hold. Kinds that people meet have a name of their own. */
+export type Breach =
+  | { readonly kind: 'broken'; readonly routers: readonly string[]; readonly words: string }
+  /** There it arrives, back it does not. */
+  | { readonly kind: 'return-missing'; readonly routers: readonly string[]; readonly words: string }
+  /** The same test from another address of the same router would succeed. */
+  | { readonly kind: 'wrong-source'; readonly routers: readonly string[]; readonly words: string; readonly better: Ipv4 }
+  /** The route is external, and the router stands in stub areas alone. */
+  | { readonly kind: 'external-in-stub'; readonly routers: readonly string[]; readonly words: string }
+  /** It holds again, but not as soon as was asked. */
+  | { readonly kind: 'too-slow'; readonly routers: readonly string[]; readonly words: string };
+
+/** What became of one expectation: in the network as it is, and in each failure that it must outlive. */
+export interface ExpectationResult {
+  readonly name: string;
+  readonly kind: Expectation['kind'];
+  readonly under: Expectation['under'];
+  readonly holds: boolean;
+  /** One line on what was found. */
+  readonly message: string;
+  /** Failures that break it, as they are typed; the empty text stands for the network as it is. */
+  readonly 'broken-by': readonly string[];
+  /** How many failures were tried. */
+  readonly tried: number;
+  readonly breach: Breach | null;
+}
+
+const walkWords = (w: Walk): string => w.branches.find((b) => b.fate !== 'delivered')?.reason ?? '';
+
+/** True when all areas of a router are stub areas or NSSAs. */
+function inStubsOnly(p: Prediction, router: number): boolean {
+  const s = p.speakersOf(router)[0];
+  const areas = s ? p.routing.areasOf(s) : [];
+  return s !== undefined && areas.length > 0 && areas.every((a) => p.routing.areaOf(s, a).type !== 'normal');
+}
+
+/** True when some router holds the address in a route that OSPF learnt as external. */
+const isExternal = (p: Prediction, ip: Ipv4): boolean =>
+  p.design.routers.some((_, i) => p.rib(i).some((r) => r.length > 0 && (r.route?.type.startsWith('external') ?? false) && holds(r, ip)));
+
+function reachBreach(f: Forwarding, e: Extract<Expectation, { kind: 'reach' | 'no-reach' }>): Breach | undefined {
+  const p = f.prediction;
+  const t = trace(f, e.from, e.to);
+  const words = `${formatIpv4(e.from)} to ${formatIpv4(e.to)}`;
+  if (e.kind === 'no-reach') {
+    const passes = t.forward.branches.find((b) => b.fate === 'delivered' || b.fate === 'leaves');
+    if (!passes) return undefined;
+    return {
+      kind: 'broken',
+      routers: passes.hops.map((h) => h.router),
+      words: `${words}: it arrives, by ${passes.hops.map((h) => h.router).join(', ')}`,
+    };
+  }
+  if (t.forward.fate !== 'delivered') {
+    const bad = t.forward.branches.find((b) => b.fate !== 'delivered');
+    const last = bad?.hops.at(-1)?.router ?? '';
+    const stub = bad?.fate === 'dropped' && inStubsOnly(p, p.routerIndex(last)) && isExternal(p, e.to);
+    const part = t.forward.fate === 'partly' ? 'on some ways ' : '';
+    return stub
+      ? {
+          kind: 'external-in-stub',
+          routers: [last],
+          words: `${words}: ${last} stands in stub areas, into which no external route comes, and has no default`,
+        }
+      : {
+          kind: 'broken',
+          routers: last === '' ? [] : [last],
+          words: `${words}: ${part}${bad?.fate === 'leaves' ? 'it leaves the design' : walkWords(t.forward)}`,
+        };
+  }
+  if (!e.bothWays || t.return.fate === 'delivered') return undefined;
+  const last = t.return.branches.find((b) => b.fate !== 'delivered')?.hops.at(-1)?.router ?? '';
+  const back = `${words} arrives, the answer does not: ${walkWords(t.return)}`;
+  for (const owner of f.owners(e.from)) {
+    const router = p.design.routers[owner.router];
+    for (const i of router?.interfaces ?? [])
+      for (const a of i.addresses)
+        if (a.bits !== e.from && trace(f, a.bits, e.to).return.fate === 'delivered' && trace(f, a.bits, e.to).forward.fate === 'delivered')
+          return {
+            kind: 'wrong-source',
+            routers: [router?.name ?? '', last],
+            better: a.bits,
+            words: `${back}; from ${formatIpv4(a.bits)} (${i.name}) it would`,
+          };
+  }
+  return { kind: 'return-missing', routers: [last], words: back };
+}
+
+function leaderBreach(p: Prediction, e: Extract<Expectation, { kind: 'leader' }>): Breach | undefined {
+  const port = p.adjacencies.ports.find((x) => p.design.routers[x.routerIndex]?.name === e.router && x.iface.name === e.iface);
+  const leaders = port && p.adjacencies.leaders[port.index];
+  const now = leaders?.[e.role] ?? 0;
+  if (port && now === port.routerId) return undefined;
+  const who = p.adjacencies.speakers.find((s) => s.routerId === now)?.router.name;
+  return {
+    kind: 'broken',
+    routers: [e.router],
+    words: `${e.router} is not ${e.role === 'dr' ? 'designated router' : 'backup designated router'} on ${e.iface}: ${port ? (who ?? 'nobody') : 'it is not in OSPF there; nobody of it'} is`,
+  };
+}
+
+function summaryBreach(p: Prediction, e: Extract<Expectation, { kind: 'summary' }>): Breach | undefined {
+  const key = prefixKey(e.prefix.bits, e.prefix.length);
+  const missing: string[] = [];
+  const parts: string[] = [];
+  for (const s of p.adjacencies.speakers) {
+    const table = p.routing.table(s);
+    const inside = [...table.values()].filter((r) => r.key !== key && covers(e.prefix, r));
+    // Who holds a part from an area of its own stands where the summary comes from.
+    if (inside.some((r) => r.type === 'intra-area')) continue;
+    if (!table.has(key)) missing.push(s.router.name);
+    if (inside.length > 0) parts.push(`${s.router.name} (${inside.slice(0, 2).map(formatPrefix).join(', ')}${inside.length > 2 ? ', …' : ''})`);
+  }
+  if (missing.length === 0 && parts.length === 0) return undefined;
+  const some = (list: readonly string[]): string => `${list.slice(0, 4).join(', ')}${list.length > 4 ? ` and ${list.length - 4} more` : ''}`;
+  return {
+    kind: 'broken',
+    routers: missing,
+    words: `${formatPrefix(e.prefix)}: ${[missing.length > 0 ? `not seen by ${some(missing)}` : '', parts.length > 0 ? `its parts are seen by ${some(parts)}` : ''].filter(Boolean).join('; ')}`,
+  };
+}
+
+function routeBreach(p: Prediction, e: Extract<Expectation, { kind: 'route' }>): Breach | undefined {
+  const index = p.routerIndex(e.router);
+  const route = index < 0 ? undefined : p.rib(index).find((r) => r.key === prefixKey(e.prefix.bits, e.prefix.length));
+  const words = `${e.router} ${formatPrefix(e.prefix)}`;
+  if (!e.present) return route ? { kind: 'broken', routers: [e.router], words: `${words}: the route is there (${route.source})` } : undefined;
+  if (!route)
+    return index >= 0 && inStubsOnly(p, index) && isExternal(p, e.prefix.bits)
+      ? {
+          kind: 'external-in-stub',
+          routers: [e.router],
+          words: `${words}: the prefix is external, and ${e.router} stands in stub areas, into which none comes`,
+        }
+      : { kind: 'broken', routers: [e.router], words: `${words}: there is no such route` };
+  if (e.via === undefined) return undefined;
+  const f = new Forwarding(p);
+  const over = route.hops.flatMap((h) => (h.address === undefined ? [] : f.owners(h.address).map((o) => p.design.routers[o.router]?.name ?? '')));
+  return over.includes(e.via)
+    ? undefined
+    : { kind: 'broken', routers: [e.router], words: `${words} goes by ${over.join(', ') || 'its own interface'}, not by ${e.via}` };
+}
+
+/** Looks at one expectation in one settled network; `undefined`: it holds. */
+export function breachOf(f: Forwarding, e: Expectation): Breach | undefined {
+  const p = f.prediction;
+  switch (e.kind) {
+    case 'reach':
+    case 'no-reach':
+      return reachBreach(f, e);
+    case 'leader':
+      return leaderBreach(p, e);
+    case 'summary':
+      return summaryBreach(p, e);
+    case 'route':
+      return routeBreach(p, e);
+    case 'no-external': {
+      const db = p.routing.databases.find((d) => d.areaId === e.area);
+      const inside = p.adjacencies.speakers.find(
+        (s) => db?.speakers.includes(s.index) && p.routing.areaOf(s, e.area).type === 'normal' && p.routing.externals(s).length > 0,
+      );
+      const sevens = db?.nssa.length ?? 0;
+      if (!inside && sevens === 0) return undefined;
+      const count = inside ? p.routing.externals(inside).length : sevens;
+      return {
+        kind: 'broken',
+        routers: inside ? [inside.router.name] : [],
+        words: `area ${formatIpv4(e.area)} holds ${count} external advertisement${count === 1 ? '' : 's'} of type ${inside ? 5 : 7}`,
+      };
+    }
+    case 'neighbours': {
+      const full = p.adjacencies.views.flat().filter((v) => p.design.routers[v.port.routerIndex]?.name === e.router && v.state === 'full').length;
+      return full === e.count
+        ? undefined
+        : { kind: 'broken', routers: [e.router], words: `${e.router} has ${full} full neighbour${full === 1 ? '' : 's'}, not ${e.count}` };
+    }
+    case 'advertisements': {
+      const db = p.routing.databases.find((d) => d.areaId === e.area);
+      const member = p.adjacencies.speakers.find((s) => db?.speakers.includes(s.index));
+      const external = member && db && p.routing.areaOf(member, e.area).type === 'normal' ? p.routing.externals(member).length : 0;
+      const summaries = [...(db?.summaries.values() ?? [])].flat();
+      const count = {
+        1: db?.routers.size,
+        2: db?.networks.size,
+        3: summaries.filter((l) => l.type === 3).length,
+        4: summaries.filter((l) => l.type === 4).length,
+        5: external,
+        7: db?.nssa.length,
+      }[e.type];
+      return (count ?? 0) <= e.atMost
+        ? undefined
+        : {
+            kind: 'broken',
+            routers: [],
+            words: `area ${formatIpv4(e.area)} holds ${count ?? 0} advertisements of type ${e.type}, more than ${e.atMost}`,
+          };
+    }
+  }
+}
+
+/** Routers whose own failure makes an expectation meaningless: its ends. */
+function ends(f: Forwarding, e: Expectation): ReadonlySet<string> {
+  const name = (i: number): string => f.prediction.design.routers[i]?.name ?? '';
+  if (e.kind === 'reach' || e.kind === 'no-reach') {
+    const sole = (ip: Ipv4): string[] => {
+      const at = f.endsOf(ip);
+      return at.length === 1 ? at.map(name) : [];
+    };
+    return new Set([...sole(e.from), ...sole(e.to)]);
+  }
+  return new Set('router' in e ? [e.router] : []);
+}
+
+/**
+ * Who on the usual way hears of a failure only when its dead interval is over: its interface stays up and the neighbour
+ * behind it is gone. Earliest and latest in seconds (RFC 2328 §10.5: the last hello came up to one interval before).
+ */
+function slowest(
+  before: Forwarding,
+  after: Prediction,
+  e: Extract<Expectation, { kind: 'reach' | 'no-reach' }>,
+): { router: string; from: number; to: number } | undefined {
+  const t = trace(before, e.from, e.to);
+  let worst: { router: string; from: number; to: number } | undefined;
+  for (const branch of [...t.forward.branches, ...(e.bothWays ? t.return.branches : [])])
+    branch.hops.forEach((h, n) => {
+      const next = branch.hops[n + 1]?.router;
+      const lost = after.adjacencies.ports.find(
+        (x) => after.design.routers[x.routerIndex]?.name === h.router && x.iface.name === h.outInterface && x.up,
+      );
+      if (!lost || next === undefined || lost.settings.bfd) return;
+      const still = after.adjacencies.views
+        .flat()
+        .some((v) => v.port === lost && v.state === 'full' && after.design.routers[v.peer.routerIndex]?.name === next);
+      const earliest = Math.max(0, lost.settings.dead - lost.settings.hello);
+      if (!still && (!worst || earliest > worst.from)) worst = { router: h.router, from: earliest, to: lost.settings.dead };
+    });
+  return worst;
+}
+
+/**
+ * Checks one expectation in the network as it is and in every single failure that it must outlive.
+ *
+ * @param underFailures  false: only the network as it is
+ */
+export function checkExpectation(now: Forwarding, e: Expectation, underFailures = true): ExpectationResult {
+  const p = now.prediction;
+  let breach = breachOf(now, e);
+  const brokenBy: string[] = breach ? [''] : [];
+  let tried = 0;
+  const failures: FailureSpec[] =
+    !underFailures || breach || e.under === 'normal' ? [] : e.under === 'any-link' ? linkFailures(p) : routerFailures(p);
+  const own = ends(now, e);
+  for (const failure of failures) {
+    if (failure.kind === 'router' && own.has(failure.router)) continue;
+    tried++;
+    const after = predict(p.design, [...p.failures, failure]);
+    let found = breachOf(new Forwarding(after), e);
+    if (!found && e.kind === 'reach' && e.withinMs !== undefined) {
+      const slow = slowest(now, after, e);
+      if (slow && slow.from * 1000 > e.withinMs)
+        found = {
+          kind: 'too-slow',
+          routers: [slow.router],
+          words: `${formatIpv4(e.from)} to ${formatIpv4(e.to)}: ${slow.router} keeps its port up and hears of it only when its dead interval ends, ${slow.from} to ${slow.to} s later, not within ${e.withinMs} ms`,
+        };
+    }
+    if (!found) continue;
+    breach ??= { ...found, words: `with ${formatFailure(failure)}: ${found.words}` };
+    brokenBy.push(formatFailure(failure));
+  }
+  const told = breach ? breach.words : tried > 0 ? `holds, also in each of ${tried} failures` : 'holds';
+  return { name: e.name, kind: e.kind, under: e.under, holds: !breach, message: told, 'broken-by': brokenBy, tried, breach: breach ?? null };
+}

@@ -1,0 +1,151 @@
+import { interfaceUp, placeKey } from '../failures/outage';
+import { formatIpv4, formatPrefix, holds, networkOf, prefixKey, prefixOf, type Ipv4 } from '../prefix/ipv4';
+import type { Prediction } from '../predict';
+import type { RibRoute } from '../routes/rib';
+import { membersReach, type Attachment } from '../segments/segments';
+
+/** What becomes of a packet. `leaves`: it goes to a next hop that is no router of the design. */
+export type BranchFate = 'delivered' | 'dropped' | 'looping' | 'leaves';
+
+/** One way out of a router for a packet. `to`: the router that takes it next; `undefined`: outside of the design. */
+export interface Way {
+  readonly route: RibRoute;
+  readonly iface: string;
+  readonly nextHop: Ipv4 | undefined;
+  readonly to: number | undefined;
+}
+
+/** What one router does with a packet: it ends here, for a reason in words, or goes on by equal ways. */
+export type Step =
+  | {
+      readonly kind: 'end';
+      readonly fate: 'delivered' | 'dropped';
+      readonly reason: string;
+      readonly route: RibRoute | undefined;
+      readonly iface?: string;
+    }
+  | { readonly kind: 'on'; readonly ways: readonly Way[] };
+
+interface Lookup {
+  readonly byKey: ReadonlyMap<number, RibRoute>;
+  /** Prefix lengths that the table has, longest first. */
+  readonly lengths: readonly number[];
+}
+
+/** Forwarding by longest match through every router of a prediction (RFC 1812 §5.2.4.3). Tables are indexed when first used. */
+export class Forwarding {
+  private readonly lookups = new Map<number, Lookup>();
+  private readonly ownersOf = new Map<Ipv4, Attachment[]>();
+  constructor(readonly prediction: Prediction) {
+    prediction.design.routers.forEach((r, router) => {
+      r.interfaces.forEach((i, iface) => {
+        for (const a of i.addresses) this.ownersOf.set(a.bits, [...(this.ownersOf.get(a.bits) ?? []), { router, iface }]);
+      });
+    });
+  }
+
+  private up(a: Attachment): boolean {
+    return interfaceUp(this.prediction.design, this.prediction.outage, a.router, a.iface);
+  }
+
+  /** Interfaces with this address, up or not. */
+  owners(ip: Ipv4): readonly Attachment[] {
+    return this.ownersOf.get(ip) ?? [];
+  }
+
+  /** Interfaces that are up, connected and on a subnet that holds the address; those of the longest subnet. */
+  attached(ip: Ipv4): readonly Attachment[] {
+    let best: Attachment[] = [];
+    let length = -1;
+    const { design, outage } = this.prediction;
+    design.routers.forEach((r, router) => {
+      r.interfaces.forEach((i, iface) => {
+        for (const a of i.addresses) {
+          if (a.length < length || a.length === 32 || i.kind === 'loopback' || !holds(prefixOf(a.bits, a.length), ip)) continue;
+          if (!this.up({ router, iface }) || outage.severed.has(placeKey(router, iface))) continue;
+          if (a.length > length) best = [];
+          length = a.length;
+          best.push({ router, iface });
+        }
+      });
+    });
+    return best;
+  }
+
+  /** Routers at which a packet from (or to) an address begins (or ends): its owner, else the gateways of its subnet. */
+  endsOf(ip: Ipv4): readonly number[] {
+    const own = this.owners(ip).filter((a) => this.up(a));
+    return [...new Set((own.length > 0 ? own : this.attached(ip)).map((a) => a.router))];
+  }
+
+  /** The longest route of a router that holds the address. */
+  lookup(router: number, ip: Ipv4): RibRoute | undefined {
+    let l = this.lookups.get(router);
+    if (!l) {
+      const rib = this.prediction.rib(router);
+      l = { byKey: new Map(rib.map((r) => [r.key, r])), lengths: [...new Set(rib.map((r) => r.length))].sort((a, b) => b - a) };
+      this.lookups.set(router, l);
+    }
+    for (const length of l.lengths) {
+      const r = l.byKey.get(prefixKey(networkOf(ip, length), length));
+      if (r) return r;
+    }
+    return undefined;
+  }
+
+  /** What a router does with a packet for an address. */
+  step(router: number, to: Ipv4): Step {
+    const { design, outage } = this.prediction;
+    const name = design.routers[router]?.name ?? '';
+    const drop = (reason: string, route?: RibRoute): Step => ({ kind: 'end', fate: 'dropped', reason, route });
+    if (outage.routers.has(router)) return drop(`${name} is down`);
+    if (this.owners(to).some((a) => a.router === router && this.up(a)))
+      return { kind: 'end', fate: 'delivered', reason: `${formatIpv4(to)} is ${name} itself`, route: undefined };
+    const route = this.lookup(router, to);
+    if (!route) return drop(`${name} has no route that holds ${formatIpv4(to)}`);
+    if (route.hops.length === 0)
+      return drop(
+        route.source === 'ospf-discard'
+          ? `${name} summarises ${formatPrefix(route)} and has nothing more exact inside it: its discard route takes the packet`
+          : `the route ${formatPrefix(route)} (${route.source}) of ${name} discards`,
+        route,
+      );
+    const ways: Way[] = [];
+    const direct = route.hops.filter((h) => h.address === undefined);
+    for (const h of direct) {
+      const out = this.overSegment(router, h.iface, to);
+      if (out === 'host')
+        return { kind: 'end', fate: 'delivered', reason: `a host on ${formatPrefix(route)}, at ${h.iface} of ${name}`, route, iface: h.iface };
+      if (out === 'nobody') return drop(`${formatIpv4(to)} is an interface that is down or cut off`, route);
+      ways.push({ route, iface: h.iface, nextHop: undefined, to: out });
+    }
+    for (const h of route.hops) {
+      if (h.address === undefined) continue;
+      const out = this.overSegment(router, h.iface, h.address);
+      if (out === 'nobody') return drop(`the next hop ${formatIpv4(h.address)} of ${name} is an interface that is down or cut off`, route);
+      ways.push({ route, iface: h.iface, nextHop: h.address, to: out === 'host' ? undefined : out });
+    }
+    return { kind: 'on', ways };
+  }
+
+  /** Who takes a packet sent out of an interface to an address on its wire: a router, a host, or nobody. */
+  private overSegment(router: number, iface: string, address: Ipv4): number | 'host' | 'nobody' {
+    const { design, outage, segments } = this.prediction;
+    const index = design.routers[router]?.interfaces.findIndex((i) => i.name === iface) ?? -1;
+    const segment = segments.list[segments.of[router]?.[index] ?? -1];
+    const owners = this.owners(address);
+    if (outage.severed.has(placeKey(router, index))) return 'nobody';
+    const members = segment?.members ?? [];
+    const self = members.findIndex((m) => m.router === router && m.iface === index);
+    const across = members.findIndex(
+      (m, n) =>
+        n !== self &&
+        segment &&
+        membersReach(segment, self, n) &&
+        owners.some((o) => o.router === m.router && (o.iface === m.iface || members.length === 2)),
+    );
+    const found = members[across];
+    if (found) return this.up(found) && !outage.severed.has(placeKey(found.router, found.iface)) ? found.router : 'nobody';
+    return owners.some((o) => members.some((m) => m.router === o.router && m.iface === o.iface)) ? 'nobody' : 'host';
+  }
+}

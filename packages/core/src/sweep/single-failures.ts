@@ -1,0 +1,21 @@
+import type { FailureSpec } from '../failures/outage';
+import type { Prediction } from '../predict';
+
+/** Every single link failure of a network: each cable once, and on a LAN each router's attachment, where OSPF speaks. */
+export function linkFailures(p: Prediction): FailureSpec[] {
+  const { design, segments, adjacencies } = p;
+  const speaks = new Set(adjacencies.ports.filter((x) => !x.settings.passive).map((x) => `${x.routerIndex}/${x.ifaceIndex}`));
+  return segments.list.flatMap((s) => {
+    if (s.members.length < 2) return [];
+    const members = s.kind === 'cable' ? s.members.slice(0, 1) : s.members;
+    return members
+      .filter((m) => speaks.has(`${m.router}/${m.iface}`))
+      .map((m): FailureSpec => {
+        const router = design.routers[m.router];
+        return { kind: 'link', router: router?.name ?? '', iface: router?.interfaces[m.iface]?.name ?? '' };
+      });
+  });
+}
+
+/** Every single router failure. */
+export const routerFailures = (p: Prediction): FailureSpec[] => p.design.routers.map((r) => ({ kind: 'router', router: r.name }));
