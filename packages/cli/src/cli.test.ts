@@ -141,8 +141,8 @@ describe('explain', () => {
 test('check as SARIF and JUnit ends with the same code and holds every finding', async () => {
   const sarif = await call('check', faulty, '--format', 'sarif');
   expect(sarif.code).toBe(1);
-  expect((JSON.parse(sarif.out) as { runs: { results: unknown[] }[] }).runs[0]?.results).toHaveLength(11);
+  expect((JSON.parse(sarif.out) as { runs: { results: unknown[] }[] }).runs[0]?.results).toHaveLength(14);
   const junit = await call('check', faulty, '--format', 'junit');
   expect(junit.code).toBe(1);
-  expect(junit.out.match(/<failure /g)).toHaveLength(7);
+  expect(junit.out.match(/<failure /g)).toHaveLength(8);
 });

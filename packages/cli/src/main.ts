@@ -1,6 +1,9 @@
 import { Command, CommanderError } from 'commander';
 import { checkCommand } from './check';
 import { explainCommand } from './explain';
+import { csvTables } from '@gentle-compass/core/formats/csv';
+import { tableCommand, worksheetCommand } from './table';
+import { traceCommand } from './trace';
 import { predictCommand } from './predict';
 import { Unusable } from './unusable';
 import { readFileSync } from 'node:fs';
@@ -51,6 +54,36 @@ function program(done: (code: number) => void): Command {
     .option('--json', 'the evidence as JSON')
     .action((words: string[], o: { json?: boolean }) => {
       done(explainCommand(words, o.json ?? false));
+    });
+  cli
+    .command('trace')
+    .description('every equal way of a packet from an address to another, and the way back')
+    .argument('<path...>', 'files, folders or .zip of router documents; - for standard input')
+    .requiredOption('--from <address>', 'source address; a host starts at every router of its LAN')
+    .requiredOption('--to <address>', 'destination address')
+    .option('--at <router>', 'the one router where it starts')
+    .option('--fail <spec>', 'what is down, as for predict; repeatable', collectOption, [])
+    .option('--json', 'as JSON')
+    .action((paths: string[], o: { from: string; to: string; at?: string; fail: string[]; json?: boolean }) => {
+      done(traceCommand(paths, { from: o.from, to: o.to, at: o.at, fail: o.fail, json: o.json ?? false }));
+    });
+  cli
+    .command('table')
+    .description('one table of the prediction as CSV')
+    .argument('<path...>', 'files, folders or .zip of router documents; - for standard input')
+    .requiredOption('--of <table>', csvTables.join(', '))
+    .option('--router <name>', 'for routes: only of this router; repeatable', collectOption, [])
+    .action((paths: string[], o: { of: string; router: string[] }) => {
+      done(tableCommand(paths, o.of, o.router));
+    });
+  cli
+    .command('worksheet')
+    .description('what to set on each router, in plain words and values, as Markdown')
+    .argument('<path...>', 'files, folders or .zip of router documents; - for standard input')
+    .option('--router <name>', 'only this router; repeatable', collectOption, [])
+    .option('--out <folder>', 'one file a router into this folder')
+    .action((paths: string[], o: { router: string[]; out?: string }) => {
+      done(worksheetCommand(paths, o.router, o.out));
     });
   return cli;
 }

@@ -1,0 +1,44 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { checkDesign } from '@gentle-compass/core/findings/catalogue';
+import { csvTables, tableOf, writeCsv } from '@gentle-compass/core/formats/csv';
+import { worksheet } from '@gentle-compass/core/formats/worksheet';
+import { predict, type Prediction } from '@gentle-compass/core/predict';
+import { readInput } from './predict';
+import { Unusable } from './unusable';
+
+/** Indexes of routers by name; all of them for an empty list. */
+function chosen(p: Prediction, names: readonly string[]): number[] {
+  if (names.length === 0) return p.design.routers.map((_, i) => i);
+  return names.map((n) => {
+    const i = p.routerIndex(n);
+    if (i < 0) throw new Unusable(`there is no router "${n}".`);
+    return i;
+  });
+}
+
+/** `table`: one table of the prediction as CSV (RFC 4180). */
+export function tableCommand(paths: readonly string[], of: string, routers: readonly string[]): number {
+  const table = csvTables.find((t) => t === of);
+  if (!table) throw new Unusable(`"${of}" is no table; write ${csvTables.join(', ')}.`);
+  const read = readInput(paths);
+  const p = predict(read.design);
+  const only = new Set(chosen(p, routers).map((i) => p.design.routers[i]?.name ?? ''));
+  const { findings } = table === 'findings' ? checkDesign(p, read.documents) : { findings: [] };
+  process.stdout.write(writeCsv(tableOf(table, p, findings, routers.length > 0 ? only : undefined)));
+  return 0;
+}
+
+/** `worksheet`: what to set on each router, as Markdown; into a folder, one file a router, or all after one another. */
+export function worksheetCommand(paths: readonly string[], routers: readonly string[], out: string | undefined): number {
+  const p = predict(readInput(paths).design);
+  const indexes = chosen(p, routers);
+  if (out === undefined) process.stdout.write(indexes.map((i) => worksheet(p, i)).join('\n'));
+  else {
+    mkdirSync(out, { recursive: true });
+    // A host name may hold what no file name can.
+    for (const i of indexes)
+      writeFileSync(join(out, `${(p.design.routers[i]?.name ?? '').replace(/[^\w.-]/g, '_').replace(/^\.+/, '_')}.md`), worksheet(p, i));
+  }
+  return 0;
+}

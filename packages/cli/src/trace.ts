@@ -1,0 +1,61 @@
+import { parseFailure, type FailureSpec } from '@gentle-compass/core/failures/outage';
+import { formatIpv4, parseIpv4 } from '@gentle-compass/core/prefix/ipv4';
+import { predict } from '@gentle-compass/core/predict';
+import { Forwarding } from '@gentle-compass/core/reach/forwarding';
+import { trace, type Walk } from '@gentle-compass/core/reach/trace';
+import { readInput } from './predict';
+import { Unusable } from './unusable';
+
+export interface TraceCall {
+  readonly from: string;
+  readonly to: string;
+  readonly at: string | undefined;
+  readonly fail: readonly string[];
+  readonly json: boolean;
+}
+
+const address = (text: string): number => {
+  const ip = parseIpv4(text);
+  if (ip === undefined) throw new Unusable(`"${text}" is no IPv4 address such as 10.96.0.1.`);
+  return ip;
+};
+
+const walkJson = (w: Walk): object => ({
+  fate: w.fate,
+  branches: w.branches.map((b) => ({
+    fate: b.fate,
+    reason: b.reason,
+    hops: b.hops.map((h) => ({
+      router: h.router,
+      route: h.route,
+      'out-interface': h.outInterface,
+      'next-hop': h.nextHop === null ? null : formatIpv4(h.nextHop),
+    })),
+  })),
+});
+
+const walkText = (title: string, w: Walk): string[] => [
+  `${title}: ${w.fate}${w.cut ? ` (the first ${w.branches.length} ways)` : ''}`,
+  ...w.branches.map((b) => `  ${b.fate.padEnd(9)} ${b.hops.map((h) => h.router).join(' > ')}${b.reason === '' ? '' : `: ${b.reason}`}`),
+];
+
+/** `trace`: every equal way of a packet from a source address to a destination, and the way back. */
+export function traceCommand(paths: readonly string[], call: TraceCall): number {
+  const [from, to] = [address(call.from), address(call.to)];
+  const specs = call.fail.map((f): FailureSpec => {
+    const spec = parseFailure(f);
+    if (typeof spec === 'string') throw new Unusable(spec);
+    return spec;
+  });
+  const p = predict(readInput(paths).design, specs);
+  if (p.problems.length > 0) throw new Unusable(p.problems.join(' '));
+  const at = call.at === undefined ? undefined : p.routerIndex(call.at);
+  if (at === -1) throw new Unusable(`there is no router "${call.at ?? ''}".`);
+  const t = trace(new Forwarding(p), from, to, at);
+  process.stdout.write(
+    call.json
+      ? `${JSON.stringify({ forward: walkJson(t.forward), return: walkJson(t.return) }, null, 2)}\n`
+      : `${[...walkText(`${call.from} to ${call.to}`, t.forward), ...walkText(`${call.to} back to ${call.from}`, t.return)].join('\n')}\n`,
+  );
+  return 0;
+}

@@ -1,0 +1,209 @@
+import Papa from 'papaparse';
+import { interfaceState } from '../adjacency/interface-state';
+import { pairWord, viewWords } from '../evidence/neighbor-words';
+import type { Finding } from '../findings/finding';
+import { formatIpv4, formatPrefix } from '../prefix/ipv4';
+import type { Prediction } from '../predict';
+
+/** Tables that can be written as CSV. */
+export const csvTables = ['routers', 'interfaces', 'links', 'addresses', 'neighbours', 'routes', 'findings'] as const;
+export type CsvTable = (typeof csvTables)[number];
+
+type Cell = string | number | boolean | null;
+export interface TableRows {
+  readonly header: readonly string[];
+  readonly rows: readonly (readonly Cell[])[];
+}
+
+/** Writes rows as CSV (RFC 4180: CRLF, quotes doubled). A cell that a spreadsheet would run as a formula gets an apostrophe before it. */
+export const writeCsv = (t: TableRows): string =>
+  `${Papa.unparse({ fields: [...t.header], data: t.rows.map((r) => [...r]) }, { newline: '\r\n', escapeFormulae: /^[=+\-@\t\r]|^\s+[=+\-@]/ })}\r\n`;
+
+const names = (p: Prediction) => (router: number) => p.design.routers[router]?.name ?? '';
+
+function routersTable(p: Prediction): TableRows {
+  return {
+    header: ['router', 'router-id', 'router-id-from', 'profile', 'areas', 'border-router', 'boundary-router', 'interfaces', 'routes', 'file'],
+    rows: p.design.routers.map((r, i) => {
+      const s = p.speakersOf(i)[0];
+      const from = s?.routerIdSource;
+      return [
+        r.name,
+        s ? formatIpv4(s.routerId) : null,
+        from ? ('name' in from ? from.name : from.from) : null,
+        r.defaults.profile ?? null,
+        s ? p.routing.areasOf(s).map(formatIpv4).join(' ') : null,
+        s ? p.routing.isBorderRouter(s) : false,
+        s ? p.routing.isBoundaryRouter(s) : false,
+        r.interfaces.length,
+        p.rib(i).length,
+        r.file,
+      ];
+    }),
+  };
+}
+
+function interfacesTable(p: Prediction): TableRows {
+  return {
+    header: [
+      'router',
+      'interface',
+      'addresses',
+      'enabled',
+      'mtu',
+      'area',
+      'network-type',
+      'passive',
+      'cost',
+      'cost-from',
+      'hello-interval',
+      'dead-interval',
+      'priority',
+      'state',
+    ],
+    rows: p.design.routers.flatMap((r, ri) =>
+      r.interfaces.map((i, n): Cell[] => {
+        const port = p.adjacencies.ports.find((x) => x.routerIndex === ri && x.ifaceIndex === n);
+        const base = [r.name, i.name, i.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`).join(' '), i.enabled, i.mtu];
+        if (!port) return [...base, null, null, null, null, null, null, null, null, 'not in OSPF'];
+        const s = port.settings;
+        const state = interfaceState(port, p.adjacencies.leaders[port.index] ?? { dr: 0, bdr: 0 });
+        return [...base, formatIpv4(port.area.id), port.type, s.passive, port.cost, port.costFrom, s.hello, s.dead, s.priority, state];
+      }),
+    ),
+  };
+}
+
+function linksTable(p: Prediction): TableRows {
+  const name = names(p);
+  return {
+    header: ['kind', 'subnet', 'area', 'router', 'interface', 'address', 'other-routers'],
+    rows: p.segments.list.flatMap((s) =>
+      s.members.length < 2
+        ? []
+        : s.members.map((m): Cell[] => {
+            const i = p.design.routers[m.router]?.interfaces[m.iface];
+            const port = p.adjacencies.ports.find((x) => x.routerIndex === m.router && x.ifaceIndex === m.iface);
+            const others = s.members.filter((o) => o !== m).map((o) => name(o.router));
+            return [
+              s.kind,
+              s.subnets.map(formatPrefix).join(' '),
+              port ? formatIpv4(port.area.id) : null,
+              name(m.router),
+              i?.name ?? '',
+              i?.addresses[0] ? formatIpv4(i.addresses[0].bits) : null,
+              others.join(' '),
+            ];
+          }),
+    ),
+  };
+}
+
+function addressesTable(p: Prediction): TableRows {
+  return {
+    header: ['prefix', 'address', 'router', 'interface', 'area'],
+    rows: p.design.routers
+      .flatMap((r, ri) =>
+        r.interfaces.flatMap((i, n) => {
+          const port = p.adjacencies.ports.find((x) => x.routerIndex === ri && x.ifaceIndex === n);
+          return i.addresses.map((a) => ({ a, r, i, area: port ? formatIpv4(port.area.id) : null }));
+        }),
+      )
+      .sort((x, y) => x.a.bits - y.a.bits || x.a.length - y.a.length)
+      .map(({ a, r, i, area }) => {
+        const size = 2 ** (32 - a.length);
+        return [formatPrefix({ bits: Math.floor(a.bits / size) * size, length: a.length }), formatIpv4(a.bits), r.name, i.name, area];
+      }),
+  };
+}
+
+function neighboursTable(p: Prediction): TableRows {
+  const name = names(p);
+  return {
+    header: ['router', 'interface', 'state', 'because', 'neighbour', 'neighbour-interface', 'neighbour-router-id', 'neighbour-state', 'together'],
+    rows: p.adjacencies.pairs.flatMap((x) =>
+      [x.a, x.b].map((v, i): Cell[] => {
+        const other = i === 0 ? x.b : x.a;
+        return [
+          name(v.port.routerIndex),
+          v.port.iface.name,
+          v.state,
+          viewWords(v),
+          name(other.port.routerIndex),
+          other.port.iface.name,
+          formatIpv4(other.port.routerId),
+          other.state,
+          pairWord(x).word,
+        ];
+      }),
+    ),
+  };
+}
+
+function routesTable(p: Prediction, only?: ReadonlySet<string>): TableRows {
+  return {
+    header: ['router', 'prefix', 'source', 'type', 'metric', 'forward-metric', 'tag', 'preference', 'area', 'next-hops'],
+    rows: p.design.routers.flatMap((r, i) =>
+      only && !only.has(r.name)
+        ? []
+        : p
+            .rib(i)
+            .map((x): Cell[] => [
+              r.name,
+              formatPrefix(x),
+              x.source,
+              x.route?.type ?? null,
+              x.route?.metric ?? null,
+              x.route?.forwardMetric ?? null,
+              x.route?.tag ?? null,
+              x.preference,
+              x.route ? formatIpv4(x.route.area) : null,
+              x.hops.map((h) => (h.address === undefined ? h.iface : `${formatIpv4(h.address)} ${h.iface}`)).join('; '),
+            ]),
+    ),
+  };
+}
+
+function findingsTable(findings: readonly Finding[]): TableRows {
+  return {
+    header: ['severity', 'rule', 'accepted', 'routers', 'file', 'line', 'path', 'message', 'routes-lost', 'routes-changed', 'repair', 'rfc'],
+    rows: findings.map((f) => [
+      f.severity,
+      f.rule,
+      f.accepted?.note ?? null,
+      [...new Set(f.where.map((w) => w.router).filter(Boolean))].join(' '),
+      f.where[0]?.file ?? null,
+      f.where[0]?.line ?? null,
+      f.where[0]?.path ?? null,
+      f.message,
+      f.consequence['routes-lost'],
+      f.consequence['routes-changed'],
+      f.repairs[0]?.title ?? null,
+      f.rfc,
+    ]),
+  };
+}
+
+/**
+ * One table of a prediction.
+ *
+ * @param routers  for routes: only of these routers
+ */
+export function tableOf(table: CsvTable, p: Prediction, findings: readonly Finding[], routers?: ReadonlySet<string>): TableRows {
+  switch (table) {
+    case 'routers':
+      return routersTable(p);
+    case 'interfaces':
+      return interfacesTable(p);
+    case 'links':
+      return linksTable(p);
+    case 'addresses':
+      return addressesTable(p);
+    case 'neighbours':
+      return neighboursTable(p);
+    case 'routes':
+      return routesTable(p, routers);
+    case 'findings':
+      return findingsTable(findings);
+  }
+}

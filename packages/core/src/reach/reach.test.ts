@@ -1,0 +1,159 @@
+import * as fc from 'fast-check';
+import type { Expectation } from '../design/settings';
+import { formatFailure } from '../failures/outage';
+import { parseIpv4 } from '../prefix/ipv4';
+import type { Prediction } from '../predict';
+import { linkFailures, routerFailures } from '../sweep/single-failures';
+import { campus, type Campus } from '../testing/campus';
+import { campusOf, plans } from '../testing/random-campus';
+import { checkExpectation } from './expectations';
+import { fateFrom, fatesTo } from './fates';
+import { Forwarding } from './forwarding';
+import { trace, walk, type Walk } from './trace';
+
+const ip = (text: string): number => parseIpv4(text) ?? 0;
+const paths = (w: Walk): string[] => w.branches.map((b) => `${b.fate}: ${b.hops.map((h) => h.router).join(' ')}`).sort();
+
+/** a and d with b and c between them at equal cost; a LAN of d; an exit at a. */
+const diamond = (withDefault = true): Campus =>
+  campus()
+    .router('a', '10.96.0.1', 0, withDefault ? { 'default-route': { announce: 'always' } } : {})
+    .router('b', '10.96.0.2', 0)
+    .router('c', '10.96.0.3', 0)
+    .router('d', '10.96.0.4', 0)
+    .cable('a', 'b', '10.96.1.0', 0)
+    .cable('a', 'c', '10.96.1.2', 0)
+    .cable('b', 'd', '10.96.1.4', 0)
+    .cable('c', 'd', '10.96.1.6', 0)
+    .port('d', 'lab', '10.97.1.1/24', 0, { passive: true })
+    .port('a', 'exit', '203.0.113.2/30', null)
+    .static('a', '0.0.0.0/0', '203.0.113.1');
+const of = (c: Campus, ...fail: string[]): Forwarding => new Forwarding(c.predict(fail));
+
+describe('trace', () => {
+  test('every equal way, hop by hop, and the way back', () => {
+    const t = trace(of(diamond()), ip('10.96.0.1'), ip('10.97.1.77'));
+    expect(paths(t.forward)).toEqual(['delivered: a b d', 'delivered: a c d']);
+    expect(paths(t.return)).toEqual(['delivered: d b a', 'delivered: d c a']);
+    expect(t.forward.branches[0]?.hops[0]).toMatchObject({ router: 'a', route: '10.97.1.0/24', outInterface: 'to-b', nextHop: ip('10.96.1.1') });
+  });
+  test('a default leads out of the design', () => {
+    expect(trace(of(diamond()), ip('10.97.1.77'), ip('198.51.100.9')).forward.fate).toBe('leaves');
+  });
+  test('a host of a LAN starts at each of its gateways; where they end differently it is told', () => {
+    const c = diamond().router('e', '10.96.0.5', null).port('e', 'lab', '10.97.1.2/24', null);
+    const t = trace(of(c), ip('10.97.1.77'), ip('10.96.0.1'));
+    expect(t.forward.fate).toBe('partly');
+    expect(paths(t.forward)).toEqual(['delivered: d b a', 'delivered: d c a', 'dropped: e']);
+    expect(paths(trace(of(c), ip('10.97.1.77'), ip('10.96.0.1'), 0).forward)).toEqual(['delivered: a']);
+  });
+  test('a hole in a summary ends at the discard route; a static discard, a downed interface and no route drop', () => {
+    const c = diamond()
+      .router('x', '10.98.0.9', 5)
+      .cable('d', 'x', '10.98.1.0', 5)
+      .area('d', 5, { ranges: { range: [{ prefix: '10.98.0.0/16' }] } })
+      .static('b', '192.0.2.0/24', 'blackhole');
+    const why = (f: Forwarding, at: number, to: string): string => walk(f, [at], ip(to)).branches[0]?.reason ?? '';
+    expect(why(of(c), 0, '10.98.77.1')).toContain('d summarises 10.98.0.0/16');
+    expect(why(of(c), 1, '192.0.2.7')).toContain('discards');
+    expect(why(of(campus().router('z', '10.96.0.9', 0)), 0, '10.1.1.1')).toBe('z has no route that holds 10.1.1.1');
+    const silent = of(diamond().links(['a/to-b b/to-a'], { 'gentle-compass:carrier-loss-seen': false }), 'router:b');
+    expect(silent.step(1, ip('10.96.0.1'))).toMatchObject({ kind: 'end', fate: 'dropped', reason: 'b is down' });
+  });
+  test('two routers that point at each other loop', () => {
+    const c = campus()
+      .router('a', '10.96.0.1', 0)
+      .router('b', '10.96.0.2', 0)
+      .cable('a', 'b', '10.96.1.0', 0)
+      .static('a', '192.0.2.0/24', '10.96.1.1')
+      .static('b', '192.0.2.0/24', '10.96.1.0');
+    const f = of(c);
+    expect(paths(walk(f, [0], ip('192.0.2.1')))).toEqual(['looping: a b a']);
+    expect([...fatesTo(f, ip('192.0.2.1'))]).toEqual([8, 8]);
+  });
+});
+
+test('the fates of all routers at once are those of the traces, on random campuses', () => {
+  fc.assert(
+    fc.property(plans, (plan) => {
+      const p: Prediction = campusOf(plan).predict();
+      const f = new Forwarding(p);
+      const targets = p.design.routers.flatMap((r) => r.interfaces.flatMap((i) => i.addresses.slice(0, 1).map((a) => a.bits))).slice(0, 14);
+      for (const to of [...targets, ip('198.51.100.200')]) {
+        const fates = fatesTo(f, to);
+        p.design.routers.forEach((r, n) => {
+          const w = walk(f, [n], to);
+          if (!w.cut) expect({ router: r.name, to, fate: fateFrom(fates, [n]) }).toEqual({ router: r.name, to, fate: w.fate });
+        });
+      }
+    }),
+    { numRuns: 25, seed: 4711 },
+  );
+});
+
+describe('expectations', () => {
+  const expect1 = (c: Campus, e: object, ...fail: string[]) => {
+    const p = c.settings({ expectation: [{ name: 'e', ...e }] }).predict(fail);
+    return checkExpectation(new Forwarding(p), p.design.settings.expectations[0] as Expectation);
+  };
+  test('reach under any one link: it holds with two ways, and names the link where there is but one', () => {
+    const kept = expect1(diamond(), { kind: 'reach', from: '10.97.1.77', to: '10.96.0.1', under: 'any-link' });
+    expect([kept.holds, kept.tried]).toEqual([true, 4]);
+    const weak = expect1(diamond().router('x', '10.96.0.9', 0).cable('d', 'x', '10.96.1.8', 0), {
+      kind: 'reach',
+      from: '10.96.0.9',
+      to: '10.96.0.1',
+      under: 'any-link',
+    });
+    expect([weak.holds, weak['broken-by']]).toEqual([false, ['link:d/to-x']]);
+  });
+  test('reach under any one router leaves its own ends out', () => {
+    expect(expect1(diamond(), { kind: 'reach', from: '10.97.1.77', to: '10.96.0.1', under: 'any-router' })).toMatchObject({ holds: true, tried: 2 });
+  });
+  test.each([
+    ['no-reach', { kind: 'no-reach', from: '10.97.1.77', to: '10.99.0.1' }, { kind: 'no-reach', from: '10.97.1.77', to: '10.96.0.1' }],
+    ['neighbours', { kind: 'neighbours', router: 'a', count: 2 }, { kind: 'neighbours', router: 'a', count: 3 }],
+    ['route', { kind: 'route', router: 'b', prefix: '10.97.1.0/24', via: 'd' }, { kind: 'route', router: 'b', prefix: '10.97.1.0/24', via: 'a' }],
+    [
+      'no route',
+      { kind: 'route', router: 'b', prefix: '10.99.1.0/24', present: false },
+      { kind: 'route', router: 'b', prefix: '10.97.1.0/24', present: false },
+    ],
+    ['advertisements', { kind: 'advertisements', area: 0, type: 1, 'at-most': 4 }, { kind: 'advertisements', area: 0, type: 1, 'at-most': 3 }],
+    ['no-external', { kind: 'no-external', area: 7 }, { kind: 'no-external', area: 0 }],
+  ])('%s', (_, good, bad) => {
+    const c = diamond(good.kind !== 'no-reach');
+    expect(expect1(c, good).holds).toBe(true);
+    expect(expect1(c, bad).holds).toBe(false);
+  });
+  test('who leads a LAN', () => {
+    const lan = campus()
+      .router('a', '10.96.0.1', 0)
+      .router('b', '10.96.0.2', 0)
+      .router('c', '10.96.0.3', 0)
+      .lan('hall', '10.97.1.0/24', 0, [['a', { priority: 9 }], 'b', 'c']);
+    expect(expect1(lan, { kind: 'leader', router: 'a', interface: 'hall' }).holds).toBe(true);
+    expect(expect1(lan, { kind: 'leader', router: 'c', interface: 'hall', role: 'bdr' }).holds).toBe(true);
+    expect(expect1(lan, { kind: 'leader', router: 'b', interface: 'hall' }).message).toBe('b is not designated router on hall: a is');
+  });
+  test('a summary is seen everywhere and its parts nowhere', () => {
+    const c = diamond().router('x', '10.98.0.9', 5).cable('d', 'x', '10.98.1.0', 5);
+    const e = { kind: 'summary', prefix: '10.98.0.0/16' };
+    expect(expect1(c, e).message).toContain('not seen by a, b, c; its parts are seen by a');
+    expect(expect1(c.area('d', 5, { ranges: { range: [{ prefix: '10.98.0.0/16' }] } }), e).holds).toBe(true);
+  });
+});
+
+test('single failures: each cable once, each LAN attachment, each router', () => {
+  const p = diamond().lan('hall', '10.97.9.0/24', 0, ['a', 'b', 'c']).predict();
+  expect(linkFailures(p).map(formatFailure)).toEqual([
+    'link:a/to-b',
+    'link:a/to-c',
+    'link:a/hall',
+    'link:b/hall',
+    'link:c/hall',
+    'link:b/to-d',
+    'link:c/to-d',
+  ]);
+  expect(routerFailures(p)).toHaveLength(4);
+});
