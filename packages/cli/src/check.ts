@@ -31,7 +31,8 @@ function findingText(f: Finding): string {
 function expectationText(e: ExpectationResult): string {
   const by = e['broken-by'].filter((f) => f !== '');
   const more = by.length > 5 ? ` and ${by.length - 5} more` : '';
-  return `${e.holds ? 'holds ' : 'broken'}  ${e.name}: ${e.message}${by.length > 1 ? `; also broken by ${by.slice(1, 5).join(', ')}${more}` : ''}`;
+  if (e.holds) return `holds   ${e.name}${e.tried > 0 ? ` (in each of ${e.tried} failures too)` : ''}`;
+  return `broken  ${e.name}: ${e.message}${by.length > 1 ? `; also broken by ${by.slice(1, 5).join(', ')}${more}` : ''}`;
 }
 
 /**

@@ -1,9 +1,10 @@
-import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, readdirSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { main } from './main';
 
-const demo = join(__dirname, '../../../demo');
+const root = join(__dirname, '../../..');
+const demo = join(root, 'demo');
 const clean = join(demo, 'saltmarsh-point');
 const faulty = join(demo, 'saltmarsh-point-before-review');
 
@@ -145,4 +146,49 @@ test('check as SARIF and JUnit ends with the same code and holds every finding',
   const junit = await call('check', faulty, '--format', 'junit');
   expect(junit.code).toBe(1);
   expect(junit.out.match(/<failure /g)).toHaveLength(8);
+});
+
+describe('the page about pipelines', () => {
+  const page = readFileSync(join(root, 'docs/pipeline.md'), 'utf8');
+  const blocks = [...page.matchAll(/```console\n([\s\S]*?)```/g)].flatMap((m) => (m[1] ?? '').split(/^\$ /m).filter((b) => b.trim() !== ''));
+  const cases = blocks.map((b): [string, string[], number] => {
+    const [command = '', ...lines] = b.trim().split('\n');
+    return [command, lines.filter((l) => !l.startsWith('#')), Number(/# ends with (\d+)/.exec(b)?.[1] ?? NaN)];
+  });
+  test('it holds commands', () => {
+    expect(cases.length).toBeGreaterThan(6);
+  });
+  test.each(cases)('%s', async (command, lines, code) => {
+    const args = command.replace(/^gentle-compass /, '').split(' ');
+    const done = await call(...args.map((a) => (a.startsWith('demo/') ? join(root, a) : a)));
+    expect(done.code).toBe(code);
+    for (const l of lines) expect(done.out).toContain(l);
+  });
+});
+
+test('table and worksheet: CSV of a table, a sheet a router, unknown names refused', async () => {
+  const table = await call('table', clean, '--of', 'routers');
+  expect(table.out.split('\r\n')).toHaveLength(22);
+  expect((await call('table', clean, '--of', 'chairs')).code).toBe(2);
+  expect((await call('table', clean, '--of', 'routes', '--router', 'nobody')).code).toBe(2);
+  expect((await call('worksheet', clean, '--router', 'kelp-3')).out).toMatch(/^# kelp-3\n/);
+  const out = join(folder, 'sheets');
+  expect((await call('worksheet', clean, '--out', out)).code).toBe(0);
+  expect(readdirSync(out)).toHaveLength(20);
+});
+
+test('trace as JSON has the way there and the way back; bad addresses and failures are refused', async () => {
+  const { out } = await call('trace', clean, '--from', '10.97.66.50', '--to', '10.97.12.20', '--json');
+  const t = JSON.parse(out) as Record<'forward' | 'return', { fate: string; branches: { hops: { router: string; 'next-hop': string | null }[] }[] }>;
+  expect([t.forward.fate, t.return.fate]).toEqual(['delivered', 'delivered']);
+  expect(t.forward.branches[0]?.hops.at(-1)).toMatchObject({ router: 'kelp-4', 'next-hop': null });
+  for (const bad of [
+    ['--from', '10.97', '--to', '10.97.12.20'],
+    ['--from', '10.97.66.50', '--to', '10.97.12.20', '--fail', 'router:nobody'],
+  ])
+    expect((await call('trace', clean, ...bad)).code).toBe(2);
+});
+
+test('check --expect: a file without expectations is refused', async () => {
+  expect((await call('check', clean, '--expect', join(root, 'demo/saltmarsh-point/kelp-1.json'))).code).toBe(2);
 });

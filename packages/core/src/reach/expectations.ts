@@ -117,7 +117,9 @@ function summaryBreach(p: Prediction, e: Extract<Expectation, { kind: 'summary' 
     const inside = [...table.values()].filter((r) => r.key !== key && covers(e.prefix, r));
     // Who holds a part from an area of its own stands where the summary comes from.
     if (inside.some((r) => r.type === 'intra-area')) continue;
-    if (!table.has(key)) missing.push(s.router.name);
+    // Where no summary comes in at all, the default stands for it.
+    const closed = inStubsOnly(p, s.routerIndex) && ![...table.values()].some((r) => r.type === 'inter-area' && r.length > 0);
+    if (!table.has(key) && !(closed && table.has(0))) missing.push(s.router.name);
     if (inside.length > 0) parts.push(`${s.router.name} (${inside.slice(0, 2).map(formatPrefix).join(', ')}${inside.length > 2 ? ', …' : ''})`);
   }
   if (missing.length === 0 && parts.length === 0) return undefined;
