@@ -65,14 +65,17 @@ export function unzip(file: InputFile, problems: ReadProblem[]): InputFile[] {
 export const isZip = (f: InputFile): boolean =>
   typeof f.content !== 'string' && f.content[0] === 0x50 && f.content[1] === 0x4b && (f.content[2] === 3 || f.content[2] === 5);
 
-/** Packs documents into a .zip, each under its own file name (without the archive it may have come from). */
-export function zipDocuments(documents: readonly SourceDocument[]): Uint8Array {
+/** Packs texts into a .zip under their names; of two with one name, the second gets a number. */
+export function zipTexts(texts: readonly { readonly name: string; readonly text: string }[]): Uint8Array {
   const files: Record<string, Uint8Array> = {};
-  for (const d of documents) {
-    const plain = d.file.replace(/^.* › /, '').replace(/^.*[/\\]/, '') || 'document.json';
+  for (const { name: plain, text } of texts) {
     let name = plain;
-    for (let n = 2; Object.hasOwn(files, name); n++) name = plain.replace(/(\.json|\.xml)?$/, `-${n}$1`);
-    files[name] = strToU8(documentText(d));
+    for (let n = 2; Object.hasOwn(files, name); n++) name = plain.replace(/(\.\w+)?$/, `-${n}$1`);
+    files[name] = strToU8(text);
   }
   return zipSync(files, { level: 6, mtime: '2020-01-01T00:00:00' });
 }
+
+/** Packs documents into a .zip, each under its own file name (without the archive it may have come from). */
+export const zipDocuments = (documents: readonly SourceDocument[]): Uint8Array =>
+  zipTexts(documents.map((d) => ({ name: d.file.replace(/^.* › /, '').replace(/^.*[/\\]/, '') || 'document.json', text: documentText(d) })));

@@ -2,12 +2,9 @@ import Papa from 'papaparse';
 import { interfaceState } from '../adjacency/interface-state';
 import { pairWord, viewWords } from '../evidence/neighbor-words';
 import type { Finding } from '../findings/finding';
+import type { CsvTable } from './csv-tables';
 import { formatIpv4, formatPrefix } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
-
-/** Tables that can be written as CSV. */
-export const csvTables = ['routers', 'interfaces', 'links', 'addresses', 'neighbours', 'routes', 'findings'] as const;
-export type CsvTable = (typeof csvTables)[number];
 
 type Cell = string | number | boolean | null;
 export interface TableRows {

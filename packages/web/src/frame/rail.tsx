@@ -20,6 +20,12 @@ const neighbourRules = new Set([
   'network-type',
   'no-static-neighbor',
   'interface-not-in-ospf',
+  'both-passive',
+  'dead-within-hello',
+  'bfd-one-side',
+  'key-in-the-clear',
+  'near-miss-subnet',
+  'subnet-lengths-differ',
   'key-missing',
   'key-not-switched-on',
   'duplicate-router-id',
@@ -43,6 +49,19 @@ const routeRules = new Set([
   'backbone-range',
   'policy-unknown',
   'unsettled',
+  'range-black-hole',
+  'range-cost-differs',
+  'filter-removes',
+  'own-table-black-hole',
+  'stub-summaries-differ',
+  'summary-without-effect',
+  'redistribution-direct',
+  'imported-twice',
+  'expectation-broken',
+  'return-path-missing',
+  'wrong-source',
+  'external-in-stub',
+  'slower-than-expected',
 ]);
 
 /** The stage at which a finding of a rule is worked on. */
@@ -53,9 +72,9 @@ export function Rail() {
   const stage = useStore((s) => s.stage);
   const view = useStore((s) => s.view);
   const down = useStore((s) => s.fail.length);
-  const open = (s: Stage): number => (s === 'failures' ? down : (view?.findings.filter((f) => stageOfRule(f.rule) === s).length ?? 0));
-  const errors = view?.findings.filter((f) => f.severity === 'error').length ?? 0;
-  const warnings = view?.findings.filter((f) => f.severity === 'warning').length ?? 0;
+  const open = (s: Stage): number => (s === 'failures' ? down : (view?.findings.filter((f) => !f.accepted && stageOfRule(f.rule) === s).length ?? 0));
+  const errors = view?.findings.filter((f) => f.severity === 'error' && !f.accepted).length ?? 0;
+  const warnings = view?.findings.filter((f) => f.severity === 'warning' && !f.accepted).length ?? 0;
   return (
     <nav className="flex min-h-0 flex-col border-r border-rule bg-paper" aria-label="Course of work">
       <ol className="py-3">

@@ -1,5 +1,6 @@
 'use client';
 
+import { csvTables } from '@gentle-compass/core/formats/csv-tables';
 import { Dialog, DropdownMenu } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
 import { importFiles, openKept, openSample, redo, samples, undo, useStore } from '../model/store';
@@ -138,6 +139,38 @@ function FileMenu() {
             <DropdownMenu.Item className={item} onSelect={() => onExport('compass')}>
               Whole design as .compass.json
             </DropdownMenu.Item>
+            <DropdownMenu.Item
+              className={item}
+              onSelect={() =>
+                void workbench()
+                  .worksheets()
+                  .then((z) => save(`${fileName(name)}-worksheets.zip`, z as BlobPart, 'application/zip'))
+              }
+            >
+              Worksheets, one a router
+            </DropdownMenu.Item>
+            <DropdownMenu.Sub>
+              <DropdownMenu.SubTrigger className={`${item} flex`}>
+                A table as CSV <span className="ml-auto">›</span>
+              </DropdownMenu.SubTrigger>
+              <DropdownMenu.Portal>
+                <DropdownMenu.SubContent className="z-50 w-44 rounded border border-rule bg-sheet p-1 shadow-lg">
+                  {csvTables.map((t) => (
+                    <DropdownMenu.Item
+                      key={t}
+                      className={item}
+                      onSelect={() =>
+                        void workbench()
+                          .csv(t)
+                          .then((text) => save(`${fileName(name)}-${t}.csv`, text, 'text/csv'))
+                      }
+                    >
+                      {t}
+                    </DropdownMenu.Item>
+                  ))}
+                </DropdownMenu.SubContent>
+              </DropdownMenu.Portal>
+            </DropdownMenu.Sub>
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>

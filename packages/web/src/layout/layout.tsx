@@ -1,11 +1,15 @@
 'use client';
 
+import { useState } from 'react';
+import type { OriginValue } from '@gentle-compass/core/evidence/origins';
 import { AreaMap, troubleLetters } from '../map/area-map';
 import { endFirstVisit, go, useStore } from '../model/store';
 import type { DesignView, SegmentView } from '../model/view';
 import { FindingCard } from '../parts/finding-card';
 import { Panel, Section, Tag } from '../parts/panel';
+import { useAnswer } from '../parts/use-answer';
 import { areaName, count, listWords } from '../parts/words';
+import { workbench } from '../worker/client';
 
 /** The chart of the campus and what is chosen on it. */
 export function Layout() {
@@ -42,6 +46,8 @@ function Overview({ view }: { readonly view: DesignView }) {
   const first = useStore((s) => s.firstVisit);
   const letters = troubleLetters(view);
   const trouble = view.pairs.filter((p) => p.kind === 'trouble').length;
+  const open = view.findings.filter((f) => !f.accepted);
+  const accepted = view.findings.filter((f) => f.accepted);
   return (
     <>
       {first && (
@@ -56,19 +62,44 @@ function Overview({ view }: { readonly view: DesignView }) {
           </button>
         </div>
       )}
-      <h2 className="text-xl">
-        {view.findings.length === 0 ? 'Nothing stands in the way' : count(view.findings.length, 'thing to look at', 'things to look at')}
-      </h2>
+      <h2 className="text-xl">{open.length === 0 ? 'Nothing stands in the way' : count(open.length, 'thing to look at', 'things to look at')}</h2>
       <p className="text-ink2">
         {count(view.pairs.filter((p) => p.kind === 'full').length, 'pair')} of neighbours full, {trouble} in trouble,{' '}
         {view.pairs.filter((p) => p.kind === 'rests').length} at rest.
       </p>
       <div className="mt-2 border-t border-fine">
-        {view.findings.map((f) => (
+        {open.map((f) => (
           <FindingCard key={f.id} finding={f} letter={letters.get(view.pairs.find((p) => p.finding === f.id)?.id ?? '')} />
         ))}
       </div>
-      {view.findings.length === 0 && (
+      {view.expectations.length > 0 && (
+        <Section title="Expectations">
+          <ul>
+            {view.expectations.map((e) => (
+              <li key={e.name} className="flex gap-2 border-b border-fine py-1">
+                <span className="min-w-0">
+                  {e.name}
+                  {e.under !== 'normal' && (
+                    <span className="text-ink2"> ({e.under === 'any-link' ? 'and under any link failure' : 'and under any router failure'})</span>
+                  )}
+                </span>
+                <span className="ml-auto">
+                  <Tag kind={e.holds ? 'full' : 'trouble'}>{e.holds ? 'holds' : 'broken'}</Tag>
+                </span>
+              </li>
+            ))}
+          </ul>
+          <p className="mt-1 text-ink2">Looked at in the network as it is; the command line tries every failure too.</p>
+        </Section>
+      )}
+      {accepted.length > 0 && (
+        <Section title={`Accepted (${accepted.length})`}>
+          {accepted.map((f) => (
+            <FindingCard key={f.id} finding={f} />
+          ))}
+        </Section>
+      )}
+      {open.length === 0 && (
         <p className="mt-3">Choose a router or a link on the map, read any table under Routes, or cut something under Failures.</p>
       )}
     </>
@@ -96,6 +127,7 @@ function RouterPanel({ view, name }: { readonly view: DesignView; readonly name:
         {r.areas.length > 0 ? ' · ' : ''}
         <span className="font-mono text-xs">{r.file}</span>
       </p>
+      {r.profile !== null && <p className="text-ink2">follows the profile “{r.profile}”</p>}
       <div className="mt-2 flex gap-1.5">
         <button type="button" className="control" onClick={() => go({ stage: 'routes', router: name, prefix: undefined })}>
           {count(r.routes, 'route')}
@@ -156,7 +188,46 @@ function RouterPanel({ view, name }: { readonly view: DesignView; readonly name:
           </tbody>
         </table>
       </Section>
+      <Values router={name} state={view} />
     </>
+  );
+}
+
+const originNames = { written: 'written', profile: 'profile', standard: 'standard' } as const;
+
+/** Every value that holds in a router, and where it comes from; folded away until asked for. */
+function Values({ router, state }: { readonly router: string; readonly state: DesignView }) {
+  const [open, setOpen] = useState(false);
+  const values = useAnswer(() => (open ? workbench().values(router) : Promise.resolve([])), [open, router, state]);
+  const groups = new Map<string, OriginValue[]>();
+  for (const v of values ?? []) groups.set(v.iface ?? '', [...(groups.get(v.iface ?? '') ?? []), v]);
+  return (
+    <section className="mt-4">
+      <button type="button" className="link" aria-expanded={open} onClick={() => setOpen(!open)}>
+        {open ? 'Fold the values away' : 'All values, and where each comes from'}
+      </button>
+      {[...groups].map(([iface, list]) => (
+        <table key={iface} className="mt-2 w-full">
+          <caption className="heading text-left">{iface === '' ? 'OSPF process' : iface}</caption>
+          <thead className="sr-only">
+            <tr>
+              <th>what</th>
+              <th>value</th>
+              <th>origin</th>
+            </tr>
+          </thead>
+          <tbody>
+            {list.map((v) => (
+              <tr key={v.what} className="border-t border-fine align-top">
+                <td className="py-0.5">{v.what}</td>
+                <td className="py-0.5 text-right font-mono text-[12.5px]">{v.value}</td>
+                <td className={`w-[62px] py-0.5 pl-2 text-right ${v.origin === 'written' ? '' : 'text-ink2'}`}>{originNames[v.origin]}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ))}
+    </section>
   );
 }
 

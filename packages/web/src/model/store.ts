@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import { invertEdit, type Edit } from '@gentle-compass/core/design/edit';
-import type { Consequence } from '@gentle-compass/core/findings/finding';
+import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
 import type { InputFile } from '@gentle-compass/core/formats/documents';
 import { keepDesign, keptDesign, lastDesign, type StoredDesign } from '../storage/shelf';
 import { workbench } from '../worker/client';
@@ -201,6 +201,12 @@ export async function redo(): Promise<void> {
   const d = get().design;
   const step = d?.history[d.position];
   if (d && step) await run(step.edits, `Done again: ${step.title}`, d.history, d.position + 1);
+}
+
+/** Accepts a finding with a note, or without one takes its acceptance back. */
+export async function acceptFinding(finding: Pick<Finding, 'id' | 'rule'>, note?: string): Promise<void> {
+  const edits = await workbench().acceptance(finding.id, note);
+  await makeChange(note === undefined ? `No longer accepted: ${finding.rule}` : `Accepted: ${finding.rule}`, edits);
 }
 
 let failureTurn = 0;

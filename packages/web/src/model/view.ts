@@ -2,6 +2,7 @@ import type { FacingValue } from '@gentle-compass/core/evidence/neighbor-words';
 import type { EvidenceStep } from '@gentle-compass/core/evidence/route-evidence';
 import type { Edit } from '@gentle-compass/core/design/edit';
 import type { Finding } from '@gentle-compass/core/findings/finding';
+import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import type { ReadProblem } from '@gentle-compass/core/formats/cursor';
 import type { MapLayout } from '../map/layout';
 
@@ -13,6 +14,7 @@ export interface DesignView {
   readonly pairs: readonly PairView[];
   readonly areas: readonly AreaView[];
   readonly findings: readonly Finding[];
+  readonly expectations: readonly Pick<ExpectationResult, 'name' | 'under' | 'holds' | 'message'>[];
   readonly layout: MapLayout;
   readonly routeCount: number;
   /** Milliseconds that reading and predicting took, for the bench page and the curious. */
@@ -35,6 +37,8 @@ export interface RouterView {
   readonly file: string;
   readonly routerId: string | null;
   readonly routerIdFrom: string;
+  /** Name of the profile of defaults that it follows. */
+  readonly profile: string | null;
   readonly areas: readonly string[];
   readonly border: boolean;
   readonly boundary: boolean;

@@ -6,7 +6,7 @@ import type { Finding } from '@gentle-compass/core/findings/finding';
 import { troubleLetters } from '../map/area-map';
 import { go, makeChange, useStore } from '../model/store';
 import type { DesignView, PairView } from '../model/view';
-import { consequenceWords, FindingCard } from '../parts/finding-card';
+import { Acceptance, consequenceWords, FindingCard } from '../parts/finding-card';
 import { Panel, Section, Tag } from '../parts/panel';
 import { areaName, count } from '../parts/words';
 import { stageOfRule } from '../frame/rail';
@@ -254,6 +254,7 @@ function PairPanel({ view, pair: p }: { readonly view: DesignView; readonly pair
               <RepairLines key={r.title} repair={r} />
             ))}
           </Section>
+          <Acceptance finding={finding} />
           <p className="mt-3 text-xs text-ink2">{finding.rfc}</p>
         </>
       ) : (

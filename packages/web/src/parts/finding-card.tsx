@@ -1,8 +1,9 @@
 'use client';
 
+import { useId, useState } from 'react';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import { stageOfRule } from '../frame/rail';
-import { go, makeChange, useStore } from '../model/store';
+import { acceptFinding, go, makeChange, useStore } from '../model/store';
 import { count } from './words';
 
 /** What a finding costs now, in one sentence; empty when nothing. */
@@ -28,11 +29,74 @@ export function Repairs({ finding }: { readonly finding: Finding }) {
         >
           <strong className="block font-semibold">{r.title}</strong>
           <span className="text-ink2">
-            {count(r.edits.length, 'line')} in {r.router}
+            {count(r.edits.length, 'line')} in {r.router || 'the expectations'}
           </span>
         </button>
       ))}
     </div>
+  );
+}
+
+/** Takes a finding as it is, with a note why; or takes that back. */
+export function Acceptance({ finding }: { readonly finding: Finding }) {
+  const [asking, setAsking] = useState(false);
+  const [note, setNote] = useState('');
+  const field = useId();
+  if (finding.accepted)
+    return (
+      <p className="mt-1 text-ink2">
+        Accepted: {finding.accepted.note}{' '}
+        <button type="button" className="link" onClick={() => void acceptFinding(finding)}>
+          Take back
+        </button>
+      </p>
+    );
+  if (!asking)
+    return (
+      <p className="mt-1 text-ink2">
+        {finding.returned && `Was accepted (${finding.returned.note}); what it rests on has changed since. `}
+        <button type="button" className="link" onClick={() => setAsking(true)}>
+          Accept as it is…
+        </button>
+      </p>
+    );
+  const done = (): void => {
+    if (note.trim() === '') return;
+    setAsking(false);
+    void acceptFinding(finding, note.trim());
+  };
+  return (
+    <form
+      className="mt-1.5"
+      onSubmit={(e) => {
+        e.preventDefault();
+        done();
+      }}
+    >
+      <label htmlFor={field} className="block text-ink2">
+        Why is it right as it is?
+      </label>
+      <input
+        id={field}
+        autoFocus
+        value={note}
+        maxLength={500}
+        onChange={(e) => setNote(e.target.value)}
+        onKeyDown={(e) => {
+          if (e.key === 'Escape') setAsking(false);
+          e.stopPropagation();
+        }}
+        className="mt-0.5 w-full rounded border border-rule bg-sheet px-2 py-1"
+      />
+      <div className="mt-1.5 flex gap-1.5">
+        <button type="submit" className="control" disabled={note.trim() === ''}>
+          Accept with this note
+        </button>
+        <button type="button" className="control" onClick={() => setAsking(false)}>
+          Leave it open
+        </button>
+      </div>
+    </form>
   );
 }
 
@@ -47,8 +111,14 @@ export function FindingCard({
   readonly mend?: boolean;
 }) {
   const pair = useStore((s) => s.view?.pairs.find((p) => p.finding === finding.id)?.id);
-  const colour = finding.severity === 'error' ? 'text-accent' : finding.severity === 'warning' ? 'text-caution' : 'text-ink2';
-  const first = finding.where[0];
+  const colour = finding.accepted
+    ? 'text-ink2'
+    : finding.severity === 'error'
+      ? 'text-accent'
+      : finding.severity === 'warning'
+        ? 'text-caution'
+        : 'text-ink2';
+  const first = finding.where.find((w) => w.router !== '');
   const open = (): void => {
     const stage = stageOfRule(finding.rule);
     if (pair !== undefined) go({ stage: 'neighbours', pair });
@@ -59,12 +129,13 @@ export function FindingCard({
       <button type="button" className="block w-full text-left" onClick={open}>
         <span className={`font-semibold ${colour}`}>
           {letter !== undefined && `${letter} · `}
-          {finding.severity}
+          {finding.accepted ? 'accepted' : finding.severity}
         </span>{' '}
         <span>{finding.message}</span>
       </button>
       {consequenceWords(finding) !== '' && <p className="text-ink2">{consequenceWords(finding)}</p>}
-      {mend && finding.repairs.length > 0 && <Repairs finding={finding} />}
+      {mend && !finding.accepted && finding.repairs.length > 0 && <Repairs finding={finding} />}
+      {(mend || finding.accepted || finding.returned) && <Acceptance finding={finding} />}
     </article>
   );
 }

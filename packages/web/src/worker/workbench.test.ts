@@ -62,3 +62,23 @@ test('nothing readable leaves no design', () => {
   expect(bench.readFiles([{ name: 'x.json', content: 'no' }], 'x').design).toBeUndefined();
   expect(bench.readFiles([], 'x')).toEqual({ problems: [], notUsed: [], routers: 0 });
 });
+test('accepting makes an edit of the settings; taken back, the documents are what they were', () => {
+  const { bench, view } = opened();
+  const finding = view.findings[0];
+  if (!finding) throw new Error('no finding');
+  const { view: after, documents } = bench.edit(bench.acceptance(finding.id, 'meant'));
+  expect(after.findings.find((f) => f.id === finding.id)?.accepted).toEqual({ note: 'meant' });
+  expect(documents.map((d) => d.file)).toContain('settings.json');
+  const back = bench.edit(bench.acceptance(finding.id));
+  expect(back.documents.map((d) => d.file)).not.toContain('settings.json');
+  expect({ ...back.view, milliseconds: 0 }).toEqual({ ...view, milliseconds: 0 });
+});
+test('values with their origins, tables and worksheets come from the same prediction', () => {
+  const { bench } = opened();
+  expect(bench.values('kelp-1').find((v) => v.iface === 'to-kelp-4' && v.what === 'hello interval')).toMatchObject({
+    value: '10 s',
+    origin: 'standard',
+  });
+  expect(bench.csv('routers').split('\r\n')).toHaveLength(22);
+  expect(bench.worksheets().length).toBeGreaterThan(1000);
+});

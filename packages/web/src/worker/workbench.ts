@@ -6,16 +6,22 @@ import { applyEdits, memberName, valueAt, type Edit } from '@gentle-compass/core
 import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
 import { routeEvidence, type Origin } from '@gentle-compass/core/evidence/route-evidence';
 import { formatFailure, parseFailure } from '@gentle-compass/core/failures/outage';
-import { consequenceOf, findingsOf } from '@gentle-compass/core/findings/catalogue';
+import { acceptEdits } from '@gentle-compass/core/findings/acceptance';
+import { checkDesign, consequenceOf } from '@gentle-compass/core/findings/catalogue';
+import { valuesOf, type OriginValue } from '@gentle-compass/core/evidence/origins';
+import { tableOf, writeCsv } from '@gentle-compass/core/formats/csv';
+import type { CsvTable } from '@gentle-compass/core/formats/csv-tables';
+import { worksheet } from '@gentle-compass/core/formats/worksheet';
 import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
 import { hideKeys, holdsKeys, redactKeys } from '@gentle-compass/core/formats/key-digest';
 import { writeCompass } from '@gentle-compass/core/formats/compass-file';
-import { zipDocuments } from '@gentle-compass/core/formats/archive';
+import { zipDocuments, zipTexts } from '@gentle-compass/core/formats/archive';
 import { documentText, type InputFile, type SourceDocument } from '@gentle-compass/core/formats/documents';
 import { Positions } from '@gentle-compass/core/formats/positions';
 import { designFrom, readDocuments, type ReadResult } from '@gentle-compass/core/formats/read-set';
 import { formatIpv4, formatPrefix, prefixFromKey, type Ipv4 } from '@gentle-compass/core/prefix/ipv4';
 import { predict, type Prediction } from '@gentle-compass/core/predict';
+import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import type { RibRoute } from '@gentle-compass/core/routes/rib';
 import { layoutMap, type MapLayout } from '../map/layout';
 import type {
@@ -42,6 +48,7 @@ export class Workbench {
   private now: Prediction = predict(this.read.design);
   private failed: Prediction | undefined;
   private findings: readonly Finding[] = [];
+  private expectations: readonly ExpectationResult[] = [];
   private drawn: { readonly key: string; readonly map: MapLayout } | undefined;
 
   /** Takes a design as it is stored. */
@@ -86,8 +93,10 @@ export class Workbench {
     this.read = designFrom(documents);
     this.now = predict(this.read.design);
     this.failed = undefined;
-    const findings = findingsOf(this.now, documents, false);
+    // Expectations are looked at in the network as it is; every failure of each would hold up the page.
+    const { findings, expectations } = checkDesign(this.now, documents, { withConsequences: false, underFailures: false });
     this.findings = findings;
+    this.expectations = expectations;
     const milliseconds = performance.now() - start;
     return this.view(findings, milliseconds);
   }
@@ -103,6 +112,7 @@ export class Workbench {
       pairs: p.adjacencies.pairs.map((x) => this.pairView(x, findings)),
       areas: this.areaViews(),
       findings,
+      expectations: this.expectations.map(({ name, under, holds, message }) => ({ name, under, holds, message })),
       layout: this.layout(routers, segments),
       routeCount: routers.reduce((n, r) => n + r.routes, 0),
       milliseconds,
@@ -129,6 +139,7 @@ export class Workbench {
       name: router?.name ?? '',
       file: router?.file ?? '',
       routerId: s ? formatIpv4(s.routerId) : null,
+      profile: router?.defaults.profile ?? null,
       routerIdFrom: !from
         ? 'runs no OSPF'
         : from.from === 'explicit'
@@ -359,6 +370,29 @@ export class Workbench {
   consequence(id: string): Consequence | null {
     const edits = this.findings.find((f) => f.id === id && f.severity !== 'note')?.repairs[0]?.edits;
     return edits ? consequenceOf(this.now, this.documents, edits) : null;
+  }
+
+  /** Edits that accept a finding with a note; without a note they take its acceptance back. */
+  acceptance(id: string, note?: string): Edit[] {
+    const finding = this.findings.find((f) => f.id === id);
+    return finding ? acceptEdits(this.documents, finding, note) : [];
+  }
+
+  /** Every value that holds in a router, with its origin. */
+  values(router: string): OriginValue[] {
+    return valuesOf(this.now, this.now.routerIndex(router));
+  }
+
+  /** A table as CSV. */
+  csv(table: CsvTable): string {
+    return writeCsv(tableOf(table, this.now, this.findings));
+  }
+
+  /** What to set on each router, as an archive of pages. */
+  worksheets(): Uint8Array {
+    return zipTexts(
+      this.now.design.routers.map((r, i) => ({ name: `${r.name.replace(/[^\w.-]/g, '_').replace(/^\.+/, '_')}.md`, text: worksheet(this.now, i) })),
+    );
   }
 
   /** True when an export would show authentication keys. */
