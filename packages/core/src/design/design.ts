@@ -145,6 +145,7 @@ export interface Redistribution {
   readonly metricType: MetricType;
   readonly tag: number;
   readonly policies: readonly string[];
+  readonly written: ReadonlySet<string>;
 }
 export interface OtherRoute {
   readonly prefix: Ipv4Prefix;
@@ -155,6 +156,7 @@ export interface DefaultRoute {
   readonly announce: 'always' | 'if-present';
   readonly metric: number;
   readonly metricType: MetricType;
+  readonly written: ReadonlySet<string>;
 }
 export interface ExternalRange {
   readonly prefix: Ipv4Prefix;

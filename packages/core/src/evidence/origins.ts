@@ -1,6 +1,7 @@
 import type { Port } from '../adjacency/speakers';
 import { originOf, type Origin } from '../design/defaults';
-import type { Interface, OspfInstance, Router } from '../design/design';
+import type { Area, Interface, OspfInstance, Router } from '../design/design';
+import { formatIpv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 
 /** A value that holds in a router, and where it comes from. Intervals in seconds, bandwidths in Mbit/s, sizes in octets. */
@@ -13,6 +14,36 @@ export interface OriginValue {
 }
 
 const yes = (v: boolean): string => (v ? 'yes' : 'no');
+
+const plain = (what: string, value: string, origin: Origin): OriginValue => ({ iface: undefined, what, value, origin });
+
+function preferenceValues(o: OspfInstance): OriginValue[] {
+  const { intra, inter, external } = o.preference;
+  const same = intra === inter && inter === external;
+  const origin = o.written.has('preference') ? 'written' : o.given.has('preference/ospf') ? 'profile' : 'standard';
+  return [plain('preference of OSPF', same ? String(intra) : `${intra} intra, ${inter} inter, ${external} external`, origin)];
+}
+
+function imported(
+  what: string,
+  node: string,
+  r: { metric: number; metricType: string; written: ReadonlySet<string> },
+  given: ReadonlySet<string>,
+): OriginValue[] {
+  const from = (leaf: string): Origin => (r.written.has(leaf) ? 'written' : given.has(`${node}/${leaf}`) ? 'profile' : 'standard');
+  return [plain(`metric of ${what}`, String(r.metric), from('metric')), plain(`type of ${what}`, r.metricType, from('metric-type'))];
+}
+
+function areaValues(a: Area): OriginValue[] {
+  const area = `area ${formatIpv4(a.id)}`;
+  const type = plain(`type of ${area}`, a.type, originOf('area-type', a.written, a.given));
+  if (a.type === 'normal') return a.id === 0 ? [] : [type];
+  return [
+    type,
+    plain(`summaries into ${area}`, yes(a.summary), originOf('summary', a.written, a.given)),
+    plain(`default cost of ${area}`, String(a.defaultCost), originOf('default-cost', a.written, a.given)),
+  ];
+}
 
 function processValues(o: OspfInstance): OriginValue[] {
   const one = (what: string, value: string | number, leaf: string): OriginValue => ({
@@ -30,6 +61,10 @@ function processValues(o: OspfInstance): OriginValue[] {
     one('border model', o.borderModel, 'border-model'),
     one('RFC 1583 compatible', yes(o.rfc1583Compatible), 'rfc1583-compatible'),
     one('counts empty areas', yes(o.countsEmptyAreas), 'counts-empty-areas'),
+    ...preferenceValues(o),
+    ...o.redistribution.flatMap((r) => imported(`redistributed ${r.source} routes`, 'redistribution', r, o.given)),
+    ...(o.defaultRoute ? imported('announced default', 'default-route', o.defaultRoute, o.given) : []),
+    ...o.areas.flatMap((a) => areaValues(a)),
   ];
 }
 
@@ -57,6 +92,8 @@ function portValues(p: Port): OriginValue[] {
           one('hello interval', `${s.hello} s`, 'hello-interval'),
           one('dead interval', `${s.dead} s`, 'dead-interval'),
           one('priority', s.priority, 'priority'),
+          one('retransmit interval', `${s.retransmit} s`, 'retransmit-interval'),
+          one('transmit delay', `${s.transmitDelay} s`, 'transmit-delay'),
           one('MTU ignored', yes(s.mtuIgnore), 'mtu-ignore'),
           one('prefix suppression', yes(s.prefixSuppression), 'prefix-suppression'),
         ]),

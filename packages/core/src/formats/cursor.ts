@@ -31,7 +31,11 @@ const isObject = (value: unknown): value is Record<string, unknown> => typeof va
 
 /** A short picture of a value for a message: never more than 60 characters, no control characters. */
 export function showValue(value: unknown): string {
-  const text = (JSON.stringify(value) as string | undefined) ?? typeof value;
+  // JSON reads 1e400 as infinite, and would write it as null.
+  const text =
+    typeof value === 'number' && !Number.isFinite(value)
+      ? 'a number too large to hold'
+      : ((JSON.stringify(value) as string | undefined) ?? typeof value);
   // eslint-disable-next-line no-control-regex
   const clean = text.replace(/[\u0000-\u001f\u007f-\u009f\u2028-\u202e]/g, '·');
   return clean.length > 60 ? `${clean.slice(0, 57)}…` : clean;

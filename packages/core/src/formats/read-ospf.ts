@@ -179,6 +179,7 @@ function readRedistribution(c: Cursor, plain: Defaults['redistribution']): Redis
     metricType: c.leaf('metric-type', metricType) ?? plain.metricType,
     tag: c.leaf('tag', areaId) ?? 0,
     policies: c.leafList('policy', nameText) ?? [],
+    written: c.written(),
   };
   return source && { source, ...rest };
 }
@@ -208,6 +209,7 @@ function readDefaultRoute(c: Cursor | undefined, plain: Defaults['defaultRoute']
     announce: c.leaf('announce', oneOf(['always', 'if-present'])) ?? 'if-present',
     metric: c.leaf('metric', metric24) ?? plain.metric,
     metricType: c.leaf('metric-type', metricType) ?? plain.metricType,
+    written: c.written(),
   };
 }
 

@@ -153,6 +153,7 @@ export function designFrom(documents: readonly SourceDocument[]): ReadResult {
           'Rename one of the two routers; this document is left out.',
           {
             path: 'ietf-system:system/hostname',
+            at: ['ietf-system:system', 'hostname'],
           },
         ),
       );

@@ -74,7 +74,12 @@ function readDefaults(c: Cursor, name: string): Defaults {
       ospf: p?.leaf('ospf', integer(0, 255)) ?? standard.preference.ospf,
       other: p?.leaf('other', integer(0, 255)) ?? standard.preference.other,
     },
-    given: new Set(o?.written()),
+    given: new Set([
+      ...(o?.written() ?? []),
+      ...[...(r?.written() ?? [])].map((m) => `redistribution/${m}`),
+      ...[...(d?.written() ?? [])].map((m) => `default-route/${m}`),
+      ...[...(p?.written() ?? [])].map((m) => `preference/${m}`),
+    ]),
   };
 }
 
