@@ -3,33 +3,33 @@ import { applyEdits } from '../design/edit';
 import type { SourceDocument } from '../formats/documents';
 import { designFrom } from '../formats/read-set';
 import { predict, type Prediction } from '../predict';
-import { activationAddresses, activationIdle, processDoesNotRun } from './checks/activation';
+import { activationAddresses, activationBroad, activationIdle, maskReadAs, processDoesNotRun } from './checks/activation';
 import { duplicateAddress, leftoverArea, virtualLinkDown } from './checks/attachment';
 import { alikeDiffers } from './checks/alike';
 import { areaScattered, areaSplit, stubSummariesDiffer, summaryWithoutEffect } from './checks/area-shape';
 import { authenticationKey } from './checks/authentication-key';
 import { flatCosts, unequalCosts } from './checks/costs';
-import { areaDetached, duplicateRouterId, referenceBandwidth, rfc1583Differs, routerIdNotLoopback, unsettled } from './checks/domain';
-import { defaultMissing, redistributionInStub, redistributionWithoutPolicy } from './checks/externals';
+import {
+  areaDetached,
+  duplicateRouterId,
+  referenceBandwidth,
+  rfc1583Differs,
+  routerIdDerived,
+  routerIdNotLoopback,
+  stubRouterOn,
+  unsettled,
+  versionThreeNotPredicted,
+} from './checks/domain';
+import { defaultMissing, importedTwice, redistributionDirect, redistributionInStub, redistributionWithoutPolicy } from './checks/externals';
 import { expectationBroken, externalInStub, returnMissing, slowerThanExpected, wrongSource } from './checks/expectations';
 import { filterRemoves, ownTableBlackHole, rangeBlackHole } from './checks/filters';
-import {
-  activationBroad,
-  importedTwice,
-  maskReadAs,
-  rangeCostDiffers,
-  redistributionDirect,
-  routerIdDerived,
-  stubRouterOn,
-  versionThreeNotPredicted,
-} from './checks/habits';
 import { interfaceNotInOspf } from './checks/interface-not-in-ospf';
 import { loopbackNotAdvertised } from './checks/loopback';
 import { mtu } from './checks/mtu';
 import { neighborsApart } from './checks/neighbors-apart';
 import { networkType } from './checks/network-type';
 import { spokeCanLead } from './checks/non-broadcast';
-import { rangeEmpty, rangeForeign, rangeNotAtBorder, rangesDiffer } from './checks/ranges';
+import { rangeCostDiffers, rangeEmpty, rangeForeign, rangeNotAtBorder, rangesDiffer } from './checks/ranges';
 import { lanOfTwo, nobodyLeads, staticNeighborMissing } from './checks/segments';
 import { backboneRange, policyUnknown, rangePartial } from './checks/summary-reach';
 import { virtualInterfaceDown } from './checks/virtual-interface';

@@ -18,7 +18,7 @@ function paths(tree: unknown, at: readonly Step[] = []): (readonly Step[])[] {
 function put(tree: unknown, at: readonly Step[], value: unknown): unknown {
   const [step, ...rest] = at;
   if (step === undefined) return value;
-  const copy = (Array.isArray(tree) ? [...(tree as unknown[])] : { ...(tree as object) }) as Record<Step, unknown>;
+  const copy: Record<Step, unknown> = Object.assign(Array.isArray(tree) ? [] : {}, tree);
   copy[step] = put(copy[step], rest, value);
   return copy;
 }
@@ -54,7 +54,7 @@ const damaged = fc.tuple(plans, fc.array(fc.tuple(fc.nat(), fc.nat(), oddValue),
       expectation: [{ name: 'e', kind: 'reach', from: '10.96.0.1', to: '10.96.0.2' }],
     })
     .documents()
-    .map((d) => ({ file: d.file, tree: d.tree as unknown }));
+    .map((d): { file: string; tree: unknown } => ({ file: d.file, tree: d.tree }));
   for (const [which, where, value] of hits) {
     const d = docs[which % docs.length];
     if (!d) continue;

@@ -1,6 +1,7 @@
+import { valueAt } from '../../design/edit';
 import { activeInterfaces, decidingRule, ruleTakes } from '../../design/activation';
 import type { ActivationRule } from '../../design/design';
-import { formatIpv4, formatPrefix } from '../../prefix/ipv4';
+import { formatIpv4, formatPrefix, parseTypedPrefix } from '../../prefix/ipv4';
 import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
 import type { Speaker } from '../../adjacency/speakers';
@@ -108,5 +109,95 @@ export const processDoesNotRun: Check = {
             : [{ title: `Switch OSPF "${o.name}" of ${router.name} on`, router: router.name, edits: [c.edit(router, o.at, ['enabled'], true)] }],
           rfc: 'RFC 2328 C.1',
         })),
+    ),
+};
+
+/** A rule for turning OSPF on that takes an interface whose neighbours are all in another area. */
+export const activationBroad: Check = {
+  rule: 'activation-broad',
+  about: 'An activation rule is too broad: it takes an interface into an area in which none of the neighbours on its wire are.',
+  run: (c) =>
+    c.prediction.adjacencies.ports.flatMap((p): Draft[] => {
+      const s = c.prediction.adjacencies.speakers[p.speaker];
+      const rule = p.byRule === undefined ? undefined : s?.instance.activation[p.byRule];
+      const others = c.prediction.adjacencies.ports.filter(
+        (q) => q.segment === p.segment && q.segment !== -1 && q.routerIndex !== p.routerIndex && q.up,
+      );
+      if (!s || !rule || p.byRule === undefined || others.length === 0 || others.some((q) => q.area.id === p.area.id)) return [];
+      const match = rule.match.kind === 'any' ? 'any' : rule.match.kind === 'name' ? rule.match.pattern : formatPrefix(rule.match.prefix);
+      const there = [...new Set(others.map((q) => formatIpv4(q.area.id)))];
+      const to = there.length === 1 ? others[0]?.area.id : undefined;
+      const list = [...s.instance.at, 'gentle-compass:activation'];
+      const now = (valueAt(c.document(s.router).tree, list) ?? valueAt(c.document(s.router).tree, [...s.instance.at, 'activation'])) as
+        readonly object[] | undefined;
+      return [
+        {
+          rule: 'activation-broad',
+          severity: 'warning',
+          where: [c.place(s.router, [...list, p.byRule], undefined, { interface: p.iface.name })],
+          message: `The rule "${match}" of ${s.router.name} takes ${p.iface.name} into area ${formatIpv4(p.area.id)}, while ${others.map((q) => c.routerName(q.routerIndex)).join(', ')} on its wire ${others.length === 1 ? 'is' : 'are'} in area ${there.join(', ')}.`,
+          evidence: [p, ...others].map((q) => ({
+            router: c.routerName(q.routerIndex),
+            what: q.iface.name,
+            value: `area ${formatIpv4(q.area.id)}`,
+            origin: q.byRule === undefined ? ('written' as const) : ('computed' as const),
+          })),
+          repairs:
+            to === undefined || !Array.isArray(now)
+              ? []
+              : [
+                  {
+                    title: `Put a rule for ${p.iface.name} into area ${formatIpv4(to)} before it`,
+                    router: s.router.name,
+                    edits: [
+                      c.edit(
+                        s.router,
+                        s.instance.at,
+                        ['gentle-compass:activation'],
+                        [{ match: p.iface.name, 'area-id': formatIpv4(to) }, ...(now as never[])],
+                      ),
+                    ],
+                  },
+                ],
+          rfc: 'RFC 9129 §2.9',
+        },
+      ];
+    }),
+};
+
+/** How a rule's mask was read, where it was typed as one. */
+export const maskReadAs: Check = {
+  rule: 'mask-read-as',
+  about: 'An activation rule was typed with a mask or with host bits: how it was read.',
+  run: (c) =>
+    c.prediction.adjacencies.speakers.flatMap((s) =>
+      s.instance.activation.flatMap((rule, n): Draft[] => {
+        if (rule.match.kind !== 'prefix') return [];
+        const list = [...s.instance.at, 'gentle-compass:activation'];
+        const tree = c.document(s.router).tree;
+        const at = valueAt(tree, list) === undefined ? [...s.instance.at, 'activation', n] : [...list, n];
+        const raw = valueAt(tree, [...at, 'match']);
+        const typed = typeof raw === 'string' ? parseTypedPrefix(raw) : undefined;
+        if (!typed || (typed.notation === 'length' && !typed.hostBits) || typed.notation === 'address') return [];
+        const how = { length: 'a prefix length', mask: 'a mask', 'inverted-mask': 'an inverted mask', address: 'an address' }[typed.notation];
+        return [
+          {
+            rule: 'mask-read-as',
+            severity: 'note',
+            topic: formatPrefix(rule.match.prefix),
+            where: [c.place(s.router, at, 'match')],
+            message: `The rule "${String(raw)}" of ${s.router.name} was read with ${how}: it takes ${formatPrefix(rule.match.prefix)}${typed.hostBits ? ', its host bits left out' : ''}.`,
+            evidence: [{ router: s.router.name, what: 'match', value: String(raw), origin: 'written' }],
+            repairs: [
+              {
+                title: `Write it as ${formatPrefix(rule.match.prefix)}`,
+                router: s.router.name,
+                edits: [c.edit(s.router, at, ['match'], formatPrefix(rule.match.prefix))],
+              },
+            ],
+            rfc: 'RFC 4632 §3.1',
+          },
+        ];
+      }),
     ),
 };

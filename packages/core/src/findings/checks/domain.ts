@@ -198,3 +198,90 @@ export const unsettled: Check = {
     return out;
   },
 };
+
+/** A router that asks the others not to send traffic through it (RFC 6987). */
+export const stubRouterOn: Check = {
+  rule: 'stub-router-on',
+  about: 'A router announces itself as stub router: nothing passes through it while another way is left.',
+  run: (c) =>
+    c.prediction.adjacencies.speakers.flatMap((s): Draft[] =>
+      s.instance.stubRouter
+        ? [
+            {
+              rule: 'stub-router-on',
+              severity: 'note',
+              where: [c.place(s.router, s.instance.at, 'stub-router')],
+              message: `${s.router.name} announces its links at the highest cost: traffic passes through it only where no other way is left.`,
+              evidence: [{ router: s.router.name, what: 'stub router', value: 'always', origin: 'written' }],
+              repairs: [
+                {
+                  title: `Let ${s.router.name} carry traffic again`,
+                  router: s.router.name,
+                  edits: [c.edit(s.router, s.instance.at, ['stub-router'], undefined)],
+                },
+              ],
+              rfc: 'RFC 6987 §2',
+            },
+          ]
+        : [],
+    ),
+};
+
+/** A router id that comes from an address, with what would change it. */
+export const routerIdDerived: Check = {
+  rule: 'router-id-derived',
+  about: 'The router id is not written: it comes from an address, and another address would change it.',
+  run: (c) =>
+    c.prediction.adjacencies.speakers.flatMap((s): Draft[] => {
+      const from = s.routerIdSource;
+      if (from.from === 'explicit' || from.from === 'routing') return [];
+      const highest = s.instance.routerIdRule === 'highest-loopback';
+      const loose = from.from === 'interface';
+      return [
+        {
+          rule: 'router-id-derived',
+          severity: loose ? 'warning' : 'note',
+          where: [c.place(s.router, s.instance.at)],
+          message: `${s.router.name} takes its router id ${formatIpv4(s.routerId)} from ${from.name}: ${loose ? 'any loopback' : `a ${highest ? 'higher' : 'lower'} loopback address`}, in OSPF or not, would change it at the next start, and all its neighbours would lose it.`,
+          evidence: [
+            {
+              router: s.router.name,
+              what: 'router id',
+              value: `${formatIpv4(s.routerId)}, by the rule ${s.instance.routerIdRule}`,
+              origin: 'computed',
+            },
+          ],
+          repairs: [
+            {
+              title: `Write the router id ${formatIpv4(s.routerId)} in ${s.router.name}`,
+              router: s.router.name,
+              edits: [c.edit(s.router, s.instance.at, ['explicit-router-id'], formatIpv4(s.routerId))],
+            },
+          ],
+          rfc: 'RFC 2328 C.1',
+        },
+      ];
+    }),
+};
+
+/** OSPFv3 in a document: kept, and not predicted. */
+export const versionThreeNotPredicted: Check = {
+  rule: 'version-3-not-predicted',
+  about: 'The document configures OSPFv3: it is read and kept, and its routes are not predicted.',
+  run: (c) =>
+    c.prediction.design.routers.flatMap((router): Draft[] => {
+      const three = router.instances.find((o) => o.version === 3);
+      if (!three) return [];
+      return [
+        {
+          rule: 'version-3-not-predicted',
+          severity: 'note',
+          where: [c.place(router, three.at)],
+          message: `${router.name} runs OSPFv3 "${three.name}": it is read and kept, but not predicted here.`,
+          evidence: [{ router: router.name, what: 'process', value: three.name, origin: 'written' }],
+          repairs: [],
+          rfc: 'RFC 5340',
+        },
+      ];
+    }),
+};

@@ -48,37 +48,44 @@ function broken(c: CheckContext, kind: Breach['kind'], rule: string, rfc: string
   });
 }
 
+const check = (kind: Breach['kind'], rule: string, rfc: string, about: string): Check => ({ rule, about, run: (c) => broken(c, kind, rule, rfc) });
+
 /** An expectation that does not hold, for no reason that has a check of its own. */
-export const expectationBroken: Check = {
-  rule: 'expectation-broken',
-  about: 'An expectation of the designer does not hold, as the network is or in a failure that it must outlive.',
-  run: (c) => broken(c, 'broken', 'expectation-broken', 'RFC 2328 §11'),
-};
+export const expectationBroken = check(
+  'broken',
+  'expectation-broken',
+  'RFC 2328 §11',
+  'An expectation of the designer does not hold, as the network is or in a failure that it must outlive.',
+);
 
 /** It arrives, and the answer finds no way back. */
-export const returnMissing: Check = {
-  rule: 'return-path-missing',
-  about: 'Packets arrive and the answers do not come back: the return route is missing.',
-  run: (c) => broken(c, 'return-missing', 'return-path-missing', 'RFC 2328 §11.1'),
-};
+export const returnMissing = check(
+  'return-missing',
+  'return-path-missing',
+  'RFC 2328 §11.1',
+  'Packets arrive and the answers do not come back: the return route is missing.',
+);
 
 /** A test from an address that nobody can answer to, though the router has one that all can. */
-export const wrongSource: Check = {
-  rule: 'wrong-source',
-  about: 'Reach is tested from an address that the other end has no route to; another address of the same router would be answered.',
-  run: (c) => broken(c, 'wrong-source', 'wrong-source', 'RFC 1122 §3.3.4.3'),
-};
+export const wrongSource = check(
+  'wrong-source',
+  'wrong-source',
+  'RFC 1122 §3.3.4.3',
+  'Reach is tested from an address that the other end has no route to; another address of the same router would be answered.',
+);
 
 /** An external route expected where only stub areas are (RFC 2328 §3.6). */
-export const externalInStub: Check = {
-  rule: 'external-in-stub',
-  about: 'An external route is expected in a router whose areas are all stub areas or NSSAs, into which type 5 does not come.',
-  run: (c) => broken(c, 'external-in-stub', 'external-in-stub', 'RFC 2328 §3.6'),
-};
+export const externalInStub = check(
+  'external-in-stub',
+  'external-in-stub',
+  'RFC 2328 §3.6',
+  'An external route is expected in a router whose areas are all stub areas or NSSAs, into which type 5 does not come.',
+);
 
 /** A change expected at once, where only the dead interval tells of it. */
-export const slowerThanExpected: Check = {
-  rule: 'slower-than-expected',
-  about: 'A path is expected back sooner than the routers on it can learn of the failure: only the dead interval tells them.',
-  run: (c) => broken(c, 'too-slow', 'slower-than-expected', 'RFC 2328 §10.5'),
-};
+export const slowerThanExpected = check(
+  'too-slow',
+  'slower-than-expected',
+  'RFC 2328 §10.5',
+  'A path is expected back sooner than the routers on it can learn of the failure: only the dead interval tells them.',
+);

@@ -1,6 +1,7 @@
 import { imports } from '../../lsdb/external-lsa';
 import { formatIpv4 } from '../../prefix/ipv4';
 import type { Check } from '../context';
+import type { Draft } from '../finding';
 
 /** Redistribution asked for where no attached area can carry externals (RFC 2328 §3.6). */
 export const redistributionInStub: Check = {
@@ -70,4 +71,69 @@ export const redistributionWithoutPolicy: Check = {
           rfc: 'RFC 9067 §5',
         })),
     ),
+};
+
+/** Direct prefixes imported where passive interfaces would make them part of the area. */
+export const redistributionDirect: Check = {
+  rule: 'redistribution-direct',
+  about:
+    'Direct prefixes are redistributed: as passive interfaces they would be part of their area, be summarised with it, and take later additions only when asked.',
+  run: (c) =>
+    c.prediction.adjacencies.speakers.flatMap((s): Draft[] => {
+      const n = s.instance.redistribution.findIndex((r) => r.source === 'direct');
+      if (n < 0) return [];
+      const outside = s.router.interfaces.filter((i) => i.kind !== 'loopback' && i.boundTo === undefined && !s.ports.some((p) => p.iface === i));
+      return [
+        {
+          rule: 'redistribution-direct',
+          severity: 'note',
+          where: [c.place(s.router, s.instance.at, 'redistribution')],
+          message: `${s.router.name} redistributes its direct prefixes${outside.length > 0 ? ` (${outside.map((i) => i.name).join(', ')})` : ''}: as passive interfaces they would be part of an area.`,
+          evidence: outside.map((i) => ({
+            router: s.router.name,
+            what: i.name,
+            value: i.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`).join(', ') || 'no address',
+            origin: 'written' as const,
+          })),
+          repairs: [],
+          rfc: 'RFC 2328 §12.4.4',
+        },
+      ];
+    }),
+};
+
+/** Two routers that import from the same other protocol with no tag to tell their own routes by. */
+export const importedTwice: Check = {
+  rule: 'imported-twice',
+  about: 'Two routers import routes of another protocol and mark them with no tag: what one announces the other may hand back, in a circle.',
+  run: (c) => {
+    const importers = c.prediction.adjacencies.speakers.flatMap((s) => {
+      const r = s.instance.redistribution.find((x) => x.source === 'other');
+      return r && s.instance.otherRoutes.length > 0 ? [{ s, r }] : [];
+    });
+    const bare = importers.filter(
+      ({ s, r }) =>
+        r.tag === 0 &&
+        !r.policies.some((p) =>
+          s.router.policies.definitions.get(p)?.statements.some((st) => st.matchTags !== undefined || st.actions.tag !== undefined),
+        ),
+    );
+    if (importers.length < 2 || bare.length === 0) return [];
+    return [
+      {
+        rule: 'imported-twice',
+        severity: 'warning',
+        where: bare.map(({ s }) => c.place(s.router, s.instance.at, 'redistribution')),
+        message: `${importers.map((i) => i.s.router.name).join(' and ')} import routes of another protocol; ${bare.map((i) => i.s.router.name).join(' and ')} without a tag: routes may be handed back and forth in a circle.`,
+        evidence: importers.map(({ s, r }) => ({
+          router: s.router.name,
+          what: 'tag',
+          value: r.tag === 0 ? 'none' : String(r.tag),
+          origin: 'written' as const,
+        })),
+        repairs: [],
+        rfc: 'RFC 2328 A.4.5',
+      },
+    ];
+  },
 };

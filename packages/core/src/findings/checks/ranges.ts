@@ -151,3 +151,38 @@ export const rangesDiffer: Check = {
     });
   },
 };
+
+/** Border routers of one network that cost their summaries differently. */
+export const rangeCostDiffers: Check = {
+  rule: 'range-cost-differs',
+  about: 'Some border routers cost a summary by its dearest part, some by its cheapest: of two for one area, one attracts the traffic.',
+  run: (c) => {
+    const borders = c.prediction.adjacencies.speakers.filter(
+      (s) => c.prediction.routing.isBorderRouter(s) && s.instance.areas.some((a) => a.ranges.length > 0),
+    );
+    const small = borders.filter((s) => s.instance.rangeCost === 'smallest');
+    if (small.length === 0 || small.length === borders.length) return [];
+    const odd = small.length * 2 <= borders.length ? small : borders.filter((s) => s.instance.rangeCost === 'largest');
+    const to = odd === small ? 'largest' : 'smallest';
+    return [
+      {
+        rule: 'range-cost-differs',
+        severity: 'warning',
+        where: odd.map((s) => c.place(s.router, s.instance.at, 'range-cost')),
+        message: `${odd.map((s) => s.router.name).join(', ')} cost${odd.length === 1 ? 's' : ''} a summary by its ${to === 'largest' ? 'cheapest' : 'dearest'} part, all other border routers by the ${to === 'largest' ? 'dearest' : 'cheapest'}.`,
+        evidence: odd.map((s) => ({
+          router: s.router.name,
+          what: 'cost of ranges',
+          value: s.instance.rangeCost,
+          origin: s.instance.written.has('range-cost') ? ('written' as const) : ('standard' as const),
+        })),
+        repairs: odd.map((s) => ({
+          title: `Cost summaries of ${s.router.name} by the ${to === 'largest' ? 'dearest' : 'cheapest'} part`,
+          router: s.router.name,
+          edits: [c.edit(s.router, s.instance.at, ['gentle-compass:range-cost'], to)],
+        })),
+        rfc: 'RFC 2328 §12.4.3',
+      },
+    ];
+  },
+};
