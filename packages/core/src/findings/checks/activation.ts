@@ -1,4 +1,4 @@
-import { valueAt } from '../../design/edit';
+import { valueAt, type DocumentValue } from '../../design/edit';
 import { activeInterfaces, decidingRule, ruleTakes } from '../../design/activation';
 import type { ActivationRule } from '../../design/design';
 import { formatIpv4, formatPrefix, parseTypedPrefix } from '../../prefix/ipv4';
@@ -11,6 +11,13 @@ const ruleWords = (r: ActivationRule): string =>
 
 const place = (c: CheckContext, s: Speaker, n: number): Draft['where'][number] =>
   c.place(s.router, [...s.instance.at, 'gentle-compass:activation', n]);
+
+/** The list of rules as written, without one of them. */
+function withoutRule(c: CheckContext, s: Speaker, n: number): Draft['repairs'][number] {
+  const edit = c.edit(s.router, s.instance.at, ['gentle-compass:activation'], undefined);
+  const kept = (edit.from as readonly DocumentValue[]).filter((_, i) => i !== n);
+  return { title: `Take the rule out of ${s.router.name}`, router: s.router.name, edits: [{ ...edit, to: kept.length > 0 ? kept : undefined }] };
+}
 
 /** A rule that turns OSPF on nowhere: often a mask and an inverted mask confused. */
 export const activationIdle: Check = {
@@ -43,7 +50,7 @@ export const activationIdle: Check = {
                 origin: 'written' as const,
               })),
             ),
-            repairs: [],
+            repairs: [withoutRule(c, s, n)],
             rfc: 'RFC 9129 §2.9',
           },
         ];

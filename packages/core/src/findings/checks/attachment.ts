@@ -1,7 +1,41 @@
 import { backbone } from '../../design/design';
 import { formatIpv4 } from '../../prefix/ipv4';
-import type { Check } from '../context';
+import type { Speaker } from '../../adjacency/speakers';
+import type { DocumentValue } from '../../design/edit';
+import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
+
+/** Takes an area out of a router whole, or moves its loopback into the area that the router stands in otherwise. */
+function withoutArea(c: CheckContext, s: Speaker, area: number): Draft['repairs'] {
+  const n = s.instance.areas.findIndex((a) => a.id === area && a.at.length > 0);
+  const entry = s.instance.areas[n];
+  if (!entry) return [];
+  const edit = c.edit(s.router, s.instance.at, ['areas', 'area'], undefined);
+  const list = edit.from as readonly { readonly [member: string]: DocumentValue }[];
+  const place = entry.at.at(-1);
+  const kept = list.filter((_, i) => i !== place);
+  const rest = s.instance.areas.find((a) => a.id !== area && a.interfaces.length > 0 && a.at.length > 0);
+  const passive = entry.interfaces.map((i) => ({ name: i.name, passive: true }));
+  const target = rest?.at.at(-1);
+  const joined = list.map((a, i): DocumentValue => {
+    if (i !== target) return a;
+    const key = Object.keys(a).find((k) => k.endsWith('interfaces')) ?? 'interfaces';
+    const inside = a[key] as { readonly interface?: readonly DocumentValue[] } | undefined;
+    return { ...a, [key]: { ...inside, interface: [...(inside?.interface ?? []), ...passive] } };
+  });
+  return [
+    ...(rest
+      ? [
+          {
+            title: `Move ${entry.interfaces.map((i) => i.name).join(', ')} of ${s.router.name} into area ${formatIpv4(rest.id)}, passive`,
+            router: s.router.name,
+            edits: [{ ...edit, to: joined.filter((_, i) => i !== place) }],
+          },
+        ]
+      : []),
+    { title: `Take area ${formatIpv4(area)} out of ${s.router.name}`, router: s.router.name, edits: [{ ...edit, to: kept }] },
+  ];
+}
 
 /** An area that a router stands in alone while others hold it elsewhere: left over, or a loopback in the wrong area. */
 export const leftoverArea: Check = {
@@ -32,7 +66,7 @@ export const leftoverArea: Check = {
               value: `area ${formatIpv4(area)}, no neighbour`,
               origin: 'computed' as const,
             })),
-            repairs: [],
+            repairs: withoutArea(c, s, area),
             rfc: 'RFC 3509 §2',
           },
         ];

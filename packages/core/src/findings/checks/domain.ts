@@ -1,7 +1,25 @@
 import { backbone } from '../../design/design';
 import { formatIpv4 } from '../../prefix/ipv4';
-import type { Check } from '../context';
+import type { Speaker } from '../../adjacency/speakers';
+import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
+
+/** Sets a router id to the router's own loopback, where that is another address and nobody's id. */
+function ownId(c: CheckContext, s: Speaker): Draft['repairs'] {
+  const ids = new Set(c.prediction.adjacencies.speakers.map((o) => o.routerId));
+  const own = s.router.interfaces
+    .filter((i) => i.kind === 'loopback')
+    .flatMap((i) => i.addresses.map((a) => a.bits))
+    .find((a) => !ids.has(a));
+  if (own === undefined) return [];
+  return [
+    {
+      title: `Set the router id of ${s.router.name} to its loopback ${formatIpv4(own)}`,
+      router: s.router.name,
+      edits: [c.edit(s.router, s.instance.at, ['explicit-router-id'], formatIpv4(own))],
+    },
+  ];
+}
 
 /** Two routers with one id in an area (RFC 2328 C.1); on one segment the refused hello tells already. */
 export const duplicateRouterId: Check = {
@@ -28,7 +46,7 @@ export const duplicateRouterId: Check = {
             value: formatIpv4(s.routerId),
             origin: 'computed' as const,
           })),
-          repairs: [],
+          repairs: [...ownId(c, s), ...c.prediction.adjacencies.speakers.filter((o) => o.router === twin).flatMap((o) => ownId(c, o))],
           rfc: 'RFC 2328 C.1',
         },
       ];

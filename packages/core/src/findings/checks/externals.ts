@@ -1,5 +1,6 @@
 import { imports } from '../../lsdb/external-lsa';
 import { formatIpv4 } from '../../prefix/ipv4';
+import type { DocumentValue } from '../../design/edit';
 import type { Check } from '../context';
 import type { Draft } from '../finding';
 
@@ -131,7 +132,17 @@ export const importedTwice: Check = {
           value: r.tag === 0 ? 'none' : String(r.tag),
           origin: 'written' as const,
         })),
-        repairs: [],
+        repairs: [
+          {
+            title: `Mark what each imports with a tag of its own`,
+            router: bare[0]?.s.router.name ?? '',
+            edits: bare.map(({ s, r }, k) => {
+              const edit = c.edit(s.router, s.instance.at, ['gentle-compass:redistribution'], undefined);
+              const list = edit.from as readonly { readonly [leaf: string]: DocumentValue }[];
+              return { ...edit, to: list.map((x) => (x.source === r.source ? { ...x, tag: 100 + k } : x)) };
+            }),
+          },
+        ],
         rfc: 'RFC 2328 A.4.5',
       },
     ];

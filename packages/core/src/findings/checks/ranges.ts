@@ -108,12 +108,25 @@ export const rangeForeign: Check = {
           evidence: shown
             .slice(0, 12)
             .map((v) => ({ router: s.router.name, what: 'claimed of another area', value: v, origin: 'computed' as const })),
-          repairs: [],
+          repairs: [remove(c, s, a, n, `Take the summary ${formatPrefix(r.prefix)} out of ${s.router.name}`)],
           rfc: 'RFC 2328 §3.5',
         },
       ];
     }),
 };
+
+/** Each side's summaries written at the other. */
+const copies = (c: CheckContext, a: { s: Speaker; a: Area }, b: { s: Speaker; a: Area }): Draft['repairs'] =>
+  [
+    [a, b],
+    [b, a],
+  ].flatMap(([from, to]) => {
+    if (!from || !to || from.a.at.length === 0 || to.a.at.length === 0) return [];
+    const list = c.edit(from.s.router, from.a.at, ['ranges', 'range'], undefined).from;
+    const title =
+      from.a.ranges.length === 0 ? `Take the summaries out of ${to.s.router.name}` : `Summarise in ${to.s.router.name} as ${from.s.router.name} does`;
+    return [{ title, router: to.s.router.name, edits: [c.edit(to.s.router, to.a.at, ['ranges', 'range'], list)] }];
+  });
 
 /** Two border routers of one area with different summaries. */
 export const rangesDiffer: Check = {
@@ -144,7 +157,7 @@ export const rangesDiffer: Check = {
           ],
           message: `${first.s.router.name} and ${other.s.router.name} summarise area ${formatIpv4(first.a.id)} differently: ${text(first.a)} against ${text(other.a)}.`,
           evidence: list.map((x) => ({ router: x.s.router.name, what: 'summaries', value: text(x.a), origin: 'written' as const })),
-          repairs: [],
+          repairs: copies(c, first, other),
           rfc: 'RFC 2328 §12.4.3',
         },
       ];

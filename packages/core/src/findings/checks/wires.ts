@@ -1,3 +1,4 @@
+import type { DocumentValue } from '../../design/edit';
 import type { Port } from '../../adjacency/speakers';
 import { isDigest } from '../../formats/key-digest';
 import { formatIpv4, formatPrefix, maskOf, networkOf, prefixOf, type Ipv4Prefix } from '../../prefix/ipv4';
@@ -88,6 +89,26 @@ const lonely = (c: CheckContext): Port[] =>
     (p) => p.up && !p.loopback && !p.settings.passive && p.address !== undefined && (c.prediction.segments.list[p.segment]?.members.length ?? 1) < 2,
   );
 
+/** Gives an interface the free address of a small subnet beside another's: of a /31 the other one, of a /30 the other host. */
+function moveInto(c: CheckContext, p: Port, beside: Port): Draft['repairs'] {
+  if (beside.address === undefined || beside.length < 30 || p.iface.addresses.length !== 1) return [];
+  const free = beside.length === 31 ? (beside.address ^ 1) >>> 0 : (beside.address ^ 3) >>> 0;
+  const router = c.routerOf(p);
+  const { from } = c.edit(router, p.iface.at, ['ietf-ip:ipv4', 'address'], undefined);
+  const list = (from as readonly { readonly [leaf: string]: DocumentValue }[]).map((a) => ({
+    ...a,
+    ip: formatIpv4(free),
+    'prefix-length': beside.length,
+  }));
+  return [
+    {
+      title: `Give ${p.iface.name} of ${router.name} the address ${formatIpv4(free)}/${beside.length}`,
+      router: router.name,
+      edits: [c.edit(router, p.iface.at, ['ietf-ip:ipv4', 'address'], list)],
+    },
+  ];
+}
+
 /** Two interfaces that name each other's router, or whose small subnets lie side by side, and share none. */
 export const nearMissSubnet: Check = {
   rule: 'near-miss-subnet',
@@ -117,7 +138,7 @@ export const nearMissSubnet: Check = {
               value: `${formatIpv4(x.address ?? 0)}/${x.length}`,
               origin: 'written' as const,
             })),
-            repairs: [],
+            repairs: [...moveInto(c, q, p), ...moveInto(c, p, q)],
             rfc: 'RFC 2328 §10.5',
           },
         ];
