@@ -6,9 +6,9 @@ import { interfaceUp, type Outage } from '../failures/outage';
 import { prefixKey, type Ipv4 } from '../prefix/ipv4';
 import { areaDatabases, attachedAreas, portsInArea, type AreaDatabase, type VirtualAdjacency } from '../lsdb/area-database';
 import { externalLsas, foldExternal, imports, importedRoutes, nssaLsas } from '../lsdb/external-lsa';
-import type { ExternalLsa, RouterBits, RouterLink, SummaryLsa } from '../lsdb/lsa';
+import type { ExternalLsa, RouterBits, RouterLink } from '../lsdb/lsa';
 import { translatedLsas, translates } from '../lsdb/nssa-translation';
-import { rangeFor, summaryLsas } from '../lsdb/summary-lsa';
+import { rangeFor } from '../lsdb/summary-lsa';
 import { areaGraph, type AreaGraph } from '../spf/area-graph';
 import { HopList, noHops, shortestPathTree, type HopSet, type Tree } from '../spf/shortest-path-tree';
 import { preferredPath } from './exit-preference';
@@ -16,6 +16,7 @@ import { addExternalRoutes } from './external';
 import { addInterAreaRoutes, boundaryPaths, improveThroughTransitArea } from './inter-area';
 import { addIntraAreaRoutes } from './intra-area';
 import { directRoutes, otherRoutes, prefixesInOspf, staticRoutes, type LocalRoute } from './local-routes';
+import { SummaryWriting, type SummaryWriter } from './summary-writing';
 import type { RouterPath, Table } from './route';
 import { reachableVirtualLinks } from './virtual-links';
 
@@ -42,6 +43,7 @@ export class Routing {
   private nssaOf = new Map<string, readonly ExternalLsa[]>();
   private translating = new Set<number>();
   private scopeOf: number[] = [];
+  private readonly writing = new SummaryWriting();
 
   constructor(
     readonly design: Design,
@@ -212,48 +214,45 @@ export class Routing {
     return out;
   }
 
-  /** Border routers write summaries until none of them changes. */
+  /**
+   * Border routers write summaries until none of them changes: first into the backbone, which takes only what areas have
+   * inside, then into the others. Who reads nothing new writes nothing again.
+   */
   private settleSummaries(): void {
     const borders = this.speakers.filter((s) => this.isBorderRouter(s));
-    const words = new Map<number, string>();
     for (let round = 0; round < bound; round++) {
-      const written = new Map<AreaDatabase, Map<number, readonly SummaryLsa[]>>();
-      let moved = false;
-      for (const s of borders) {
-        const table = this.internalTable(s);
-        const boundary = [...this.boundary(s).values()].flatMap((ps) => preferredPath(ps, s.instance.rfc1583Compatible) ?? []);
-        const source = {
-          speaker: s.index,
-          routerId: s.routerId,
-          instance: s.instance,
-          policies: s.router.policies,
-          table,
-          hopList: this.hopList(s),
-          boundary,
-          areaOf: (a: number) => this.areaOf(s, a),
-        };
-        const said: string[] = [];
-        for (const a of this.areasOf(s)) {
-          const db = this.database(s, a);
-          if (!db) continue;
-          const lsas = summaryLsas(
-            source,
-            this.areaOf(s, a),
-            this.virtuals.some((v) => v.speaker === s.index && v.transitArea === a),
-          );
-          const per = written.get(db) ?? new Map<number, readonly SummaryLsa[]>();
-          per.set(s.index, lsas);
-          written.set(db, per);
-          for (const l of lsas) said.push(`${a} ${l.type} ${l.bits}/${l.length} ${l.metric}`);
-        }
-        const text = said.sort().join();
-        if (words.get(s.index) !== text) moved = true;
-        words.set(s.index, text);
-      }
-      for (const db of this.databases) db.summaries = written.get(db) ?? new Map();
-      if (!moved) return;
+      const first = this.writeSummaries(borders, (a) => a === backbone);
+      const then = this.writeSummaries(borders, (a) => a !== backbone);
+      if (!first && !then) return;
     }
     this.unsettled.push('summaries');
+  }
+
+  /** What each border router says into some areas now; true when anything changed. */
+  private writeSummaries(borders: readonly Speaker[], into: (areaId: number) => boolean): boolean {
+    const touched = new Set<AreaDatabase>();
+    for (const s of borders)
+      for (const a of this.areasOf(s)) {
+        const db = into(a) ? this.database(s, a) : undefined;
+        if (db && this.writing.write(this.summaryWriter(s), db)) touched.add(db);
+      }
+    for (const db of touched) this.writing.publish(db);
+    return touched.size > 0;
+  }
+
+  private summaryWriter(s: Speaker): SummaryWriter {
+    const areas = this.areasOf(s);
+    const transit = (a: number): boolean => this.virtuals.some((v) => v.speaker === s.index && v.transitArea === a);
+    return {
+      speaker: s,
+      areas: areas.flatMap((a) => this.database(s, a) ?? []),
+      reads: areas.filter((a) => this.summaryAreas(s).includes(a) || transit(a)).flatMap((a) => this.database(s, a) ?? []),
+      hopList: this.hopList(s),
+      areaOf: (a) => this.areaOf(s, a),
+      isTransit: transit,
+      table: () => this.internalTable(s),
+      boundary: () => [...this.boundary(s).values()].flatMap((ps) => preferredPath(ps, s.instance.rfc1583Compatible) ?? []),
+    };
   }
 
   // ---- externals ----
@@ -445,7 +444,9 @@ export class Routing {
       // The boundary bit of its router-LSA moves, and with it the type 4 that others write about it.
       for (const db of this.databases) {
         const lsa = db.routers.get(s.routerId);
-        if (lsa?.speaker === s.index) lsa.bits = this.bits(s, db.areaId);
+        if (lsa?.speaker !== s.index) continue;
+        lsa.bits = this.bits(s, db.areaId);
+        this.writing.bitsMoved(db);
       }
       this.settleSummaries();
     }
