@@ -1,4 +1,6 @@
 import fc from 'fast-check';
+import { applyEdits } from './design/edit';
+import type { SourceDocument } from './formats/documents';
 import { designFrom } from './formats/read-set';
 import { routerJson } from './formats/prediction-json';
 import { formatIpv4, formatPrefix } from './prefix/ipv4';
@@ -84,6 +86,41 @@ test('the order of the documents does not matter', () => {
         return JSON.stringify(p.design.routers.map((_, i) => routerJson(p, i)));
       };
       expect(words(shuffled)).toBe(words(documents));
+    }),
+    { ...runs, numRuns: 40 },
+  );
+});
+
+test('after edits to single documents the design and its prediction are what reading everything anew gives', () => {
+  const edit = fc.record({
+    router: fc.nat(),
+    iface: fc.nat(),
+    leaf: fc.constantFrom('cost', 'passive', 'hello-interval', 'interface-type'),
+    value: fc.nat(3),
+  });
+  fc.assert(
+    fc.property(plans, fc.array(edit, { minLength: 1, maxLength: 6 }), (plan, edits) => {
+      let documents: readonly SourceDocument[] = campusOf(plan).documents();
+      const words = (docs: readonly SourceDocument[]): string => {
+        const read = designFrom(docs);
+        const p = predict(read.design);
+        return JSON.stringify([read.problems, read.notUsed, p.design.routers.map((_, i) => routerJson(p, i))]);
+      };
+      words(documents); // every document has been read once
+      for (const e of edits) {
+        const router = designFrom(documents).design.routers[e.router % plan.routers.length];
+        const all = router?.instances.flatMap((o) => o.areas.flatMap((a) => a.interfaces)) ?? [];
+        const at = all[e.iface % Math.max(all.length, 1)]?.at;
+        if (!router || !at) continue;
+        const to = {
+          cost: 1 + e.value,
+          passive: e.value > 1,
+          'hello-interval': e.value,
+          'interface-type': ['broadcast', 'point-to-point', 'nonsense', undefined][e.value],
+        }[e.leaf];
+        documents = applyEdits(documents, [{ router: router.name, file: router.file, at: [...at, e.leaf], from: undefined, to }]);
+        expect(words(documents)).toBe(words(structuredClone(documents)));
+      }
     }),
     { ...runs, numRuns: 40 },
   );

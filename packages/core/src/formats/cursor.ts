@@ -1,4 +1,3 @@
-import * as v from 'valibot';
 import type { DocumentPath } from '../design/design';
 
 /** Something in a file that could not be taken as it stands. Nothing is thrown for it; the rest is read. */
@@ -20,12 +19,23 @@ export interface ReadProblem {
 
 /** A leaf that can be read: its check, and how to name what it expects. */
 export interface LeafType<T> {
-  readonly schema: v.GenericSchema<unknown, T>;
+  /** The value as it is used; `undefined` when it is none of this type. */
+  readonly read: (value: unknown) => T | undefined;
   readonly expected: string;
 }
 
-/** Member name without its module. */
-export const localName = (member: string): string => member.slice(member.indexOf(':') + 1);
+const localNames = new Map<string, string>();
+
+/** Member name without its module. Documents use few names often: the last some thousand are remembered. */
+export function localName(member: string): string {
+  let name = localNames.get(member);
+  if (name === undefined) {
+    name = member.slice(member.indexOf(':') + 1);
+    if (localNames.size > 4000) localNames.clear();
+    localNames.set(member, name);
+  }
+  return name;
+}
 
 const isObject = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value);
 
@@ -41,6 +51,9 @@ export function showValue(value: unknown): string {
   return clean.length > 60 ? `${clean.slice(0, 57)}…` : clean;
 }
 
+/** Sets of member names, one for all nodes that write the same: there are few such shapes. */
+const shapes = new Map<string, ReadonlySet<string>>();
+
 /** Where a walk through one file collects what it found. */
 export interface ReadContext {
   readonly file: string;
@@ -54,39 +67,82 @@ export interface ReadContext {
  * Names match with and without their module prefix.
  */
 export class Cursor {
-  private readonly used = new Set<string>();
+  private readonly children: Cursor[] = [];
+  private place: DocumentPath | undefined;
+  private readonly keys: readonly string[];
+  /** Which members have been asked for: a bit each, and a set for those beyond the thirty-first. */
+  private asked = 0;
+  private askedBeyond: Set<number> | undefined;
   private constructor(
     private readonly context: ReadContext,
     private readonly node: Record<string, unknown>,
-    readonly at: DocumentPath,
-    private readonly label: string,
-    private readonly children: Cursor[] = [],
-  ) {}
+    private readonly parent: Cursor | undefined,
+    /** Its member of the parent, and in a list its place and its key leaf. */
+    private readonly step: string,
+    private readonly index: number | undefined,
+    private readonly keyLeaf: string | undefined,
+  ) {
+    this.keys = Object.keys(node);
+  }
 
   static root(context: ReadContext, node: Record<string, unknown>): Cursor {
-    return new Cursor(context, node, [], '');
+    return new Cursor(context, node, undefined, '', undefined, undefined);
+  }
+
+  /** Where the node stands in the document's tree. */
+  get at(): DocumentPath {
+    this.place ??= !this.parent ? [] : this.index === undefined ? [...this.parent.at, this.step] : [...this.parent.at, this.step, this.index];
+    return this.place;
   }
 
   /** The document's words for this place. */
   get path(): string {
-    return this.label;
+    if (!this.parent) return '';
+    let part = localName(this.step);
+    if (this.index !== undefined) {
+      const key = this.keyLeaf === undefined ? undefined : this.member(this.keyLeaf);
+      const id = key === undefined ? undefined : this.node[key];
+      part +=
+        typeof id === 'string' || typeof id === 'number' ? `[${this.keyLeaf ?? ''}=${showValue(id).replaceAll('"', '')}]` : `[${this.index + 1}]`;
+    }
+    return this.parent.join(part);
   }
 
   private join(part: string): string {
-    return this.label === '' ? part : `${this.label}/${part}`;
+    const path = this.path;
+    return path === '' ? part : `${path}/${part}`;
+  }
+
+  /** Place of a member among the keys, by its full or its local name; of two modules with one local name, the first. */
+  private find(name: string): number {
+    const { keys } = this;
+    for (let i = 0; i < keys.length; i++) if (keys[i] === name) return i;
+    for (let i = 0; i < keys.length; i++) {
+      const key = keys[i] ?? '';
+      const colon = key.length - name.length - 1;
+      if (colon > 0 && key.charCodeAt(colon) === 58 && key.indexOf(':') === colon && key.endsWith(name)) return i;
+    }
+    return -1;
   }
 
   private member(name: string): string | undefined {
-    if (Object.hasOwn(this.node, name)) return name;
-    for (const key of Object.keys(this.node)) if (localName(key) === name) return key;
-    return undefined;
+    return this.keys[this.find(name)];
+  }
+
+  /** Finds a member and counts it as known. */
+  private use(name: string): string | undefined {
+    const i = this.find(name);
+    if (i < 0) return undefined;
+    if (i < 31) this.asked |= 1 << i;
+    else (this.askedBeyond ??= new Set()).add(i);
+    return this.keys[i];
   }
 
   problem(name: string, message: string, remedy: string, severity: 'error' | 'note' = 'error'): void {
     this.context.problems.push({
       severity,
       file: this.context.file,
-      path: name === '' ? this.label : this.join(name),
+      path: name === '' ? this.path : this.join(name),
       at: this.pathOf(name),
       message,
       remedy,
@@ -108,34 +164,40 @@ export class Cursor {
 
   /** Local names of all members that the document writes. */
   written(): ReadonlySet<string> {
-    return new Set(Object.keys(this.node).map(localName));
+    const names = this.keys.map(localName);
+    const shape = names.join('/');
+    let set = shapes.get(shape);
+    if (!set) {
+      if (shapes.size > 2000) shapes.clear();
+      set = new Set(names);
+      shapes.set(shape, set);
+    }
+    return set;
   }
 
   /** The container of that name; `undefined` when it is absent or is none. */
   child(name: string): Cursor | undefined {
-    const key = this.member(name);
+    const key = this.use(name);
     if (key === undefined) return undefined;
-    this.used.add(key);
     const value = this.node[key];
-    if (Array.isArray(value) && value.length === 1 && value[0] === null) return this.adopt({}, [...this.at, key], this.join(name)); // an empty leaf, as RFC 7951 §6.9 writes it
+    if (Array.isArray(value) && value.length === 1 && value[0] === null) return this.adopt({}, key); // an empty leaf, as RFC 7951 §6.9 writes it
     if (!isObject(value)) {
       this.problem(name, `${showValue(value)} stands where an object is expected.`, 'Write a JSON object here.');
       return undefined;
     }
-    return this.adopt(value, [...this.at, key], this.join(name));
+    return this.adopt(value, key);
   }
 
-  private adopt(node: Record<string, unknown>, at: DocumentPath, label: string): Cursor {
-    const c = new Cursor(this.context, node, at, label);
+  private adopt(node: Record<string, unknown>, step: string, index?: number, keyLeaf?: string): Cursor {
+    const c = new Cursor(this.context, node, this, step, index, keyLeaf);
     this.children.push(c);
     return c;
   }
 
   /** The entries of a list, each named by its key leaf. Entries that are no objects are reported and left out. */
   list(name: string, keyLeaf: string): Cursor[] {
-    const key = this.member(name);
+    const key = this.use(name);
     if (key === undefined) return [];
-    this.used.add(key);
     const value = this.node[key];
     if (!Array.isArray(value)) {
       this.problem(name, `${showValue(value)} stands where a list is expected.`, 'Write a JSON array here.');
@@ -147,21 +209,17 @@ export class Cursor {
         this.problem(`${name}[${i + 1}]`, `${showValue(entry)} is no list entry.`, 'Write a JSON object here.');
         return;
       }
-      const k = Object.keys(entry).find((m) => localName(m) === keyLeaf);
-      const id = k === undefined ? undefined : entry[k];
-      const shown = typeof id === 'string' || typeof id === 'number' ? `[${keyLeaf}=${showValue(id).replaceAll('"', '')}]` : `[${i + 1}]`;
-      out.push(this.adopt(entry, [...this.at, key, i], this.join(`${name}${shown}`)));
+      out.push(this.adopt(entry, key, i, keyLeaf));
     });
     return out;
   }
 
   /** A leaf's value; `undefined` when absent or bad (a bad one is reported). */
   leaf<T>(name: string, type: LeafType<T>): T | undefined {
-    const key = this.member(name);
+    const key = this.use(name);
     if (key === undefined) return undefined;
-    this.used.add(key);
-    const result = v.safeParse(type.schema, this.node[key]);
-    if (result.success) return result.output;
+    const read = type.read(this.node[key]);
+    if (read !== undefined) return read;
     this.problem(
       name,
       `${showValue(this.node[key])} is not ${type.expected}.`,
@@ -172,9 +230,8 @@ export class Cursor {
 
   /** A leaf-list's values; bad ones are reported and left out. */
   leafList<T>(name: string, type: LeafType<T>): T[] | undefined {
-    const key = this.member(name);
+    const key = this.use(name);
     if (key === undefined) return undefined;
-    this.used.add(key);
     const value = this.node[key];
     if (!Array.isArray(value)) {
       this.problem(name, `${showValue(value)} stands where a list is expected.`, 'Write a JSON array here.');
@@ -182,8 +239,8 @@ export class Cursor {
     }
     const out: T[] = [];
     value.forEach((entry: unknown, i) => {
-      const result = v.safeParse(type.schema, entry);
-      if (result.success) out.push(result.output);
+      const read = type.read(entry);
+      if (read !== undefined) out.push(read);
       else this.problem(`${name}[${i + 1}]`, `${showValue(entry)} is not ${type.expected}.`, `Write ${type.expected}.`);
     });
     return out;
@@ -191,15 +248,15 @@ export class Cursor {
 
   /** Marks members as known although nothing is computed from them here. */
   known(...names: string[]): void {
-    for (const n of names) {
-      const key = this.member(n);
-      if (key !== undefined) this.used.add(key);
-    }
+    for (const n of names) this.use(n);
   }
 
   /** Lists what nothing asked for, here and below. */
   finish(): void {
-    for (const key of Object.keys(this.node)) if (!this.used.has(key)) this.context.notUsed.push(this.join(localName(key)));
+    this.keys.forEach((key, i) => {
+      const known = i < 31 ? (this.asked >>> i) & 1 : this.askedBeyond?.has(i);
+      if (!known) this.context.notUsed.push(this.join(localName(key)));
+    });
     for (const c of this.children) c.finish();
   }
 }

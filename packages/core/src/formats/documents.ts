@@ -32,3 +32,11 @@ export function documentKind(tree: Record<string, unknown>): 'router' | 'topolog
 /** Text of a document: as it came, or after an edit as this program writes it. */
 export const documentText = (d: SourceDocument): string =>
   d.text ?? (d.encoding === 'xml' ? writeXml(d.tree) : `${JSON.stringify(d.tree, null, 2)}\n`);
+
+/** The host name that a router document gives, before anything else of it is read; `undefined` when it is no text. */
+export function hostNameOf(tree: Record<string, unknown>): string | undefined {
+  const member = (node: object, name: string): unknown => Object.entries(node).find(([k]) => localName(k) === name)?.[1];
+  const system = member(tree, 'system');
+  const name = typeof system === 'object' && system !== null ? member(system, 'hostname') : undefined;
+  return typeof name === 'string' ? name : undefined;
+}

@@ -13,21 +13,49 @@ export function placeOf(text: string, offset: number): { line: number; column: n
   return { line, column: offset - start + 1 };
 }
 
-/** Nesting deeper than `limit`, found without recursion; the offset where it begins. */
-function tooDeep(text: string, limit: number): number | undefined {
+/** What one pass over a text finds without parsing it: how many members it writes, and where it is nested too deeply. */
+interface Outline {
+  readonly members: number;
+  readonly tooDeepAt: number | undefined;
+}
+
+/** Runs over the text outside of its strings: colons count the members, brackets the depth. No recursion. */
+function outline(text: string, limit: number): Outline {
   let depth = 0;
-  let inText = false;
+  let members = 0;
   for (let i = 0; i < text.length; i++) {
     const c = text.charCodeAt(i);
-    if (inText) {
-      if (c === 92) i++;
-      else if (c === 34) inText = false;
-    } else if (c === 34) inText = true;
+    if (c === 34) {
+      let end = text.indexOf('"', i + 1);
+      while (end > 0 && isEscaped(text, end)) end = text.indexOf('"', end + 1);
+      if (end < 0) break;
+      i = end;
+    } else if (c === 58) members++;
     else if (c === 123 || c === 91) {
-      if (++depth > limit) return i;
+      if (++depth > limit) return { members, tooDeepAt: i };
     } else if (c === 125 || c === 93) depth--;
   }
-  return undefined;
+  return { members, tooDeepAt: undefined };
+}
+
+/** True when an odd number of backslashes stands before a quote. */
+function isEscaped(text: string, quote: number): boolean {
+  let n = 0;
+  while (text.charCodeAt(quote - 1 - n) === 92) n++;
+  return n % 2 === 1;
+}
+
+/** Members that a parsed value has, in all its objects. */
+function countMembers(value: unknown): number {
+  if (typeof value !== 'object' || value === null) return 0;
+  let n = 0;
+  if (Array.isArray(value)) for (const v of value as unknown[]) n += countMembers(v);
+  else
+    for (const v of Object.values(value)) {
+      n++;
+      if (typeof v === 'object') n += countMembers(v);
+    }
+  return n;
 }
 
 const faultWords: Record<string, string> = {
@@ -69,7 +97,7 @@ function duplicateMembers(text: string): { name: string; offset: number }[] {
 
 /** Parses JSON text; every fault with its line, column and remedy. */
 export function parseDocumentText(file: string, text: string): { tree?: Record<string, unknown>; problems: ReadProblem[] } {
-  const deep = tooDeep(text, readLimits.nesting);
+  const { members, tooDeepAt: deep } = outline(text, readLimits.nesting);
   if (deep !== undefined)
     return {
       problems: [
@@ -111,7 +139,9 @@ export function parseDocumentText(file: string, text: string): { tree?: Record<s
         ),
       ],
     };
-  const problems = duplicateMembers(text).map(({ name, offset }) =>
+  // A member written twice is one member of the value: only then is it worth finding where.
+  const twice = countMembers(value) === members ? [] : duplicateMembers(text);
+  const problems = twice.map(({ name, offset }) =>
     refuse(file, `The member "${name}" is written twice in one object.`, 'Keep one of the two; the last one was read.', {
       ...placeOf(text, offset),
       path: name,

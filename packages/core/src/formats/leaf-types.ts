@@ -3,34 +3,33 @@ import { parseIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../pre
 import { parseIpv6, type Ipv6 } from '../prefix/ipv6';
 import { localName, type LeafType } from './cursor';
 
-const leafType = <T>(schema: v.GenericSchema<unknown, T>, expected: string): LeafType<T> => ({ schema, expected });
-
 /** Any value that `read` understands. */
-const readBy = <T>(read: (value: unknown) => T | undefined, expected: string): LeafType<T> =>
-  leafType(
-    v.pipe(
-      v.unknown(),
-      v.rawTransform(({ dataset, addIssue, NEVER }) => {
-        const out = read(dataset.value);
-        if (out !== undefined) return out;
-        addIssue({ message: expected });
-        return NEVER;
-      }),
-    ),
-    expected,
-  );
+const readBy = <T>(read: (value: unknown) => T | undefined, expected: string): LeafType<T> => ({ read, expected });
+
+/** A value that a schema takes. */
+const bySchema = <T>(schema: v.GenericSchema<unknown, T>, expected: string): LeafType<T> =>
+  readBy((value) => {
+    const result = v.safeParse(schema, value);
+    return result.success ? result.output : undefined;
+  }, expected);
+
+const integers = new Map<number, LeafType<number>>();
 
 /** A whole number; RFC 7951 writes 64-bit ones as strings, so both are taken. */
-export const integer = (from: number, to: number): LeafType<number> =>
-  readBy(
-    (value) => {
+export function integer(from: number, to: number): LeafType<number> {
+  const known = integers.get(from * 2 ** 33 + to);
+  if (known) return known;
+  const made = {
+    read: (value: unknown) => {
       const n = typeof value === 'string' && /^\d{1,20}$/.test(value) ? Number(value) : value;
       return typeof n === 'number' && Number.isInteger(n) && n >= from && n <= to ? n : undefined;
     },
-    `a whole number from ${from.toLocaleString('en-GB')} to ${to.toLocaleString('en-GB')}`,
-  );
-
-export const flag: LeafType<boolean> = leafType(v.boolean(), 'true or false');
+    expected: `a whole number from ${from.toLocaleString('en-GB')} to ${to.toLocaleString('en-GB')}`,
+  };
+  integers.set(from * 2 ** 33 + to, made);
+  return made;
+}
+export const flag: LeafType<boolean> = bySchema(v.boolean(), 'true or false');
 
 // eslint-disable-next-line no-control-regex
 const control = /[\u0000-\u001f\u007f-\u009f\u200b-\u200f\u2028-\u202e\ufeff]/;
@@ -40,7 +39,7 @@ export const nameText: LeafType<string> = readBy(
   (value) => (typeof value === 'string' && value.trim() === value && value !== '' && value.length <= 255 && !control.test(value) ? value : undefined),
   'a name of 1 to 255 visible characters',
 );
-export const anyText: LeafType<string> = leafType(v.string(), 'a text');
+export const anyText: LeafType<string> = bySchema(v.string(), 'a text');
 
 /** One word out of a fixed set; identities are taken with and without their module prefix. */
 export const oneOf = <const T extends string>(words: readonly T[]): LeafType<T> =>

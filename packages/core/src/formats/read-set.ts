@@ -5,7 +5,7 @@ import { nameFits, noSettings, type Settings } from '../design/settings';
 import { isZip, unzip } from './archive';
 import { readCompass } from './compass-file';
 import type { ReadContext, ReadProblem } from './cursor';
-import { documentKind, type InputFile, type SourceDocument } from './documents';
+import { documentKind, hostNameOf, type InputFile, type SourceDocument } from './documents';
 import { parseDocumentText } from './json-text';
 import { megabytes, readLimits, refuse } from './limits';
 import { Positions } from './positions';
@@ -97,20 +97,40 @@ function placed(document: SourceDocument, problems: readonly ReadProblem[]): Rea
   return problems.map(({ at, ...p }) => (at === undefined ? p : { ...p, ...positions.at(at) }));
 }
 
-/** Reads documents of one kind, each in a context of its own. */
-function readEach<T>(
-  documents: readonly SourceDocument[],
-  problems: ReadProblem[],
-  notUsed: string[],
-  read: (d: SourceDocument, c: ReadContext) => T,
-): T[] {
-  return documents.map((d) => {
-    const context: ReadContext = { file: d.file, problems: [], notUsed: [] };
-    const out = read(d, context);
-    problems.push(...placed(d, context.problems));
-    for (const path of context.notUsed) notUsed.push(`${d.file}: ${path}`);
-    return out;
-  });
+/** What one document gave. */
+interface OneRead<T> {
+  readonly value: T;
+  readonly problems: readonly ReadProblem[];
+  readonly notUsed: readonly string[];
+}
+
+/** Readings by document: after an edit only the documents that it touched are read again. They go with their documents. */
+const readings = new WeakMap<SourceDocument, { readonly under: unknown; readonly read: OneRead<unknown> }>();
+
+/**
+ * Reads one document in a context of its own, or gives what it gave before.
+ *
+ * @param under  what else the reading depends on; another one makes it anew
+ */
+function readOne<T>(d: SourceDocument, under: unknown, read: (c: ReadContext) => T): OneRead<T> {
+  const known = readings.get(d);
+  if (known && known.under === under) return known.read as OneRead<T>;
+  const context: ReadContext = { file: d.file, problems: [], notUsed: [] };
+  const value = read(context);
+  const made: OneRead<T> = { value, problems: placed(d, context.problems), notUsed: context.notUsed.map((path) => `${d.file}: ${path}`) };
+  readings.set(d, { under, read: made });
+  return made;
+}
+
+/** The parts of a design as they are read, with what was noticed. */
+class Gathering {
+  readonly problems: ReadProblem[] = [];
+  readonly notUsed: string[] = [];
+  take<T>(one: OneRead<T>): T {
+    this.problems.push(...one.problems);
+    this.notUsed.push(...one.notUsed);
+    return one.value;
+  }
 }
 
 /** What holds in each router while nothing is written: the first profile that names it. Names that fit nothing are told. */
@@ -133,43 +153,52 @@ function unknownNames(design: Design, file: string): ReadProblem[] {
   ];
 }
 
-/** Builds the design from parsed documents. The result does not depend on their order, but for two of one name. */
+/**
+ * Builds the design from parsed documents. The result does not depend on their order, but for two of one name. Documents
+ * that were read before, as the same objects under the same profile, are not read again.
+ */
 export function designFrom(documents: readonly SourceDocument[]): ReadResult {
-  const problems: ReadProblem[] = [];
-  const notUsed: string[] = [];
+  const gathered = new Gathering();
+  const { problems, notUsed } = gathered;
   const of = (kind: ReturnType<typeof documentKind>): SourceDocument[] => documents.filter((d) => documentKind(d.tree) === kind);
   const kept = new Set<SourceDocument>(of('settings'));
-  const settings = readEach(of('settings'), problems, notUsed, (d, c) => readSettings(d.tree, c)).reduce(joinSettings, noSettings);
+  const settings = of('settings')
+    .map((d) => gathered.take(readOne(d, 'settings', (c) => readSettings(d.tree, c))))
+    .reduce(joinSettings, noSettings);
   const defaultsFor = profileChoice(settings);
   const routers = new Map<string, Router>();
-  readEach(of('router'), problems, notUsed, (d, context) => {
-    const router = readRouter(d.tree, context, defaultsFor);
+  for (const d of of('router')) {
+    // Which profile holds is known by the host name, which is read first.
+    const name = hostNameOf(d.tree);
+    const router = gathered.take(readOne(d, name === undefined ? undefined : defaultsFor(name), (c) => readRouter(d.tree, c, defaultsFor)));
     const twin = router && routers.get(router.name);
     if (router && twin)
-      context.problems.push(
-        refuse(
-          d.file,
-          `The host name "${router.name}" already stands in ${twin.file}.`,
-          'Rename one of the two routers; this document is left out.',
-          {
-            path: 'ietf-system:system/hostname',
-            at: ['ietf-system:system', 'hostname'],
-          },
-        ),
+      problems.push(
+        ...placed(d, [
+          refuse(
+            d.file,
+            `The host name "${router.name}" already stands in ${twin.file}.`,
+            'Rename one of the two routers; this document is left out.',
+            {
+              path: 'ietf-system:system/hostname',
+              at: ['ietf-system:system', 'hostname'],
+            },
+          ),
+        ]),
       );
     else if (router) {
       routers.set(router.name, router);
       kept.add(d);
     }
-  });
+  }
   let topology: Topology | undefined;
-  readEach(of('topology'), problems, notUsed, (d, context) => {
-    if (topology) context.problems.push(refuse(d.file, 'This is a second topology document.', 'Join the two; this one is left out.'));
+  for (const d of of('topology')) {
+    if (topology) problems.push(refuse(d.file, 'This is a second topology document.', 'Join the two; this one is left out.'));
     else {
-      topology = readTopology(d.tree, context);
+      topology = gathered.take(readOne(d, 'topology', (c) => readTopology(d.tree, c)));
       kept.add(d);
     }
-  });
+  }
   for (const d of of('other'))
     problems.push(
       refuse(
