@@ -1,5 +1,5 @@
 import { settleAdjacencies, type Adjacencies } from './adjacency/settle';
-import type { Speaker } from './adjacency/speakers';
+import type { Port, Speaker } from './adjacency/speakers';
 import type { Design } from './design/design';
 import { addFailure, interfaceUp, noOutage, type FailureSpec, type Outage } from './failures/outage';
 import { directRoutes, staticRoutes, type LocalRoute } from './routes/local-routes';
@@ -14,9 +14,22 @@ export interface PredictOptions {
   readonly incumbents?: Adjacencies;
 }
 
+function grouped<T>(items: readonly T[], by: (item: T) => number): Map<number, T[]> {
+  const out = new Map<number, T[]>();
+  for (const item of items) {
+    const list = out.get(by(item));
+    if (list) list.push(item);
+    else out.set(by(item), [item]);
+  }
+  return out;
+}
+
 /** What the network comes to rest in. Tables are made when asked for and kept. */
 export class Prediction {
   private readonly ribs = new Map<number, readonly RibRoute[]>();
+  private byRouter: ReadonlyMap<number, readonly Speaker[]> | undefined;
+  private bySegment: ReadonlyMap<number, readonly Port[]> | undefined;
+  private names: ReadonlyMap<string, number> | undefined;
   constructor(
     readonly design: Design,
     readonly segments: Segments,
@@ -39,12 +52,26 @@ export class Prediction {
 
   /** OSPF processes of a router, in the order of their names. */
   speakersOf(routerIndex: number): readonly Speaker[] {
-    return this.adjacencies.speakers.filter((s) => s.routerIndex === routerIndex);
+    this.byRouter ??= grouped(this.adjacencies.speakers, (s) => s.routerIndex);
+    return this.byRouter.get(routerIndex) ?? [];
+  }
+
+  /** Ports in OSPF on a segment, in the order of their routers. */
+  portsOn(segment: number): readonly Port[] {
+    this.bySegment ??= grouped(this.adjacencies.ports, (p) => p.segment);
+    return (segment < 0 ? undefined : this.bySegment.get(segment)) ?? [];
+  }
+
+  /** The port of an interface, both as indexes into the design; `undefined` when it is not in OSPF. */
+  portOf(routerIndex: number, ifaceIndex: number): Port | undefined {
+    for (const s of this.speakersOf(routerIndex)) for (const p of s.ports) if (p.ifaceIndex === ifaceIndex) return p;
+    return undefined;
   }
 
   /** Index of a router by host name; -1 when there is none. */
   routerIndex(name: string): number {
-    return this.design.routers.findIndex((r) => r.name === name);
+    this.names ??= new Map(this.design.routers.map((r, i) => [r.name, i]));
+    return this.names.get(name) ?? -1;
   }
 
   /** Routes of a router that do not come from OSPF. */

@@ -2,6 +2,7 @@ import { neighborStates, type NeighborState } from '../adjacency/neighbor-state'
 import { formatIpv4, holds, type Ipv4Prefix } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import type { RibRoute } from '../routes/rib';
+import { reachers, untouchedRouters } from './untouched';
 
 /** What became of one route of one router between two states. */
 export interface RouteChange extends Ipv4Prefix {
@@ -47,6 +48,17 @@ export function routeWords(r: RibRoute): string {
   return `${r.source} ${r.route?.type ?? ''} ${r.route?.metric ?? ''} ${r.route?.forwardMetric ?? ''} ${hops.join(',')}`;
 }
 
+/** True when two routes to one prefix are the same for the packets and the engineer. */
+function sameRoute(a: RibRoute, b: RibRoute): boolean {
+  if (a === b) return true;
+  const [x, y] = [a.route, b.route];
+  if (a.source !== b.source || x?.type !== y?.type || x?.metric !== y?.metric || x?.forwardMetric !== y?.forwardMetric) return false;
+  if (a.hops === b.hops) return true;
+  if (a.hops.length !== b.hops.length) return false;
+  if (a.hops.every((h, i) => h.iface === b.hops[i]?.iface && h.address === b.hops[i].address)) return true;
+  return routeWords(a) === routeWords(b); // the same hops in another order
+}
+
 /** The longest route of a table that holds a prefix whole. */
 export function coveringRoute(rib: readonly RibRoute[], p: Ipv4Prefix): RibRoute | undefined {
   let best: RibRoute | undefined;
@@ -59,25 +71,32 @@ const drops = (r: RibRoute | undefined): boolean => r === undefined || r.hops.le
 /**
  * What changed in one router's table.
  *
- * @param alive  keys of the prefixes that at least one standing router still reaches
+ * @param alive  whether at least one standing router still reaches a prefix, by its key
  */
-export function compareTables(before: readonly RibRoute[], after: readonly RibRoute[], alive: ReadonlySet<number>): RouteChange[] {
-  const old = new Map(before.map((r) => [r.key, r]));
+export function compareTables(before: readonly RibRoute[], after: readonly RibRoute[], alive: (key: number) => boolean): RouteChange[] {
   const out: RouteChange[] = [];
-  for (const a of after) {
-    const b = old.get(a.key);
-    old.delete(a.key);
-    if (!b)
-      out.push({ key: a.key, bits: a.bits, length: a.length, change: 'gained', before: undefined, after: a, unreachable: false, vanished: false });
-    else if (routeWords(a) !== routeWords(b))
-      out.push({ key: a.key, bits: a.bits, length: a.length, change: 'changed', before: b, after: a, unreachable: false, vanished: false });
-  }
-  for (const b of old.values()) {
-    const vanished = !alive.has(b.key);
+  // Both tables are in the order of their keys.
+  let n = 0;
+  const lose = (b: RibRoute): void => {
+    const vanished = !alive(b.key);
     const unreachable = !vanished && !drops(b) && drops(coveringRoute(after, b));
     out.push({ key: b.key, bits: b.bits, length: b.length, change: 'lost', before: b, after: undefined, unreachable, vanished });
+  };
+  for (const a of after) {
+    let b = before[n];
+    while (b && b.key < a.key) {
+      lose(b);
+      b = before[++n];
+    }
+    if (b?.key === a.key) {
+      n++;
+      if (!sameRoute(a, b))
+        out.push({ key: a.key, bits: a.bits, length: a.length, change: 'changed', before: b, after: a, unreachable: false, vanished: false });
+    } else
+      out.push({ key: a.key, bits: a.bits, length: a.length, change: 'gained', before: undefined, after: a, unreachable: false, vanished: false });
   }
-  return out.sort((x, y) => x.key - y.key);
+  for (const b of before.slice(n)) lose(b);
+  return out;
 }
 
 function neighborTable(p: Prediction): Map<string, Omit<NeighborChange, 'before' | 'after'> & { state: NeighborState }> {
@@ -120,14 +139,14 @@ export function comparePredictions(before: Prediction, after: Prediction): Compa
   let gained = 0;
   let changed = 0;
   let unreachable = 0;
-  const alive = new Set<number>();
-  after.design.routers.forEach((_, i) => {
-    if (!after.outage.routers.has(i)) for (const r of after.rib(i)) if (!drops(r)) alive.add(r.key);
-  });
   const names = [...new Set([...before.design.routers, ...after.design.routers].map((r) => r.name))].sort();
+  const untouched = untouchedRouters(before, after);
+  const touched = after.design.routers.flatMap((_, i) => (untouched.has(i) ? [] : [i]));
+  const alive = reachers(after, touched);
   for (const router of names) {
     const b = before.routerIndex(router);
     const a = after.routerIndex(router);
+    if (untouched.has(a)) continue;
     const gone = a < 0 || (after.outage.routers.has(a) && !before.outage.routers.has(b));
     if (gone) {
       routers.push({ router, gone, routes: [] });

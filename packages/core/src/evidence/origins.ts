@@ -109,8 +109,8 @@ export function valuesOf(p: Prediction, routerIndex: number): OriginValue[] {
   if (!router) return [];
   return [
     ...(instance ? processValues(instance) : []),
-    ...router.interfaces.flatMap((i) => {
-      const port = p.adjacencies.ports.find((x) => x.routerIndex === routerIndex && x.iface === i);
+    ...router.interfaces.flatMap((i, n) => {
+      const port = p.portOf(routerIndex, n);
       return [...(port ? portValues(port) : []), mtuOf(i)];
     }),
   ];

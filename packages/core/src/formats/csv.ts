@@ -60,7 +60,7 @@ function interfacesTable(p: Prediction): TableRows {
     ],
     rows: p.design.routers.flatMap((r, ri) =>
       r.interfaces.map((i, n): Cell[] => {
-        const port = p.adjacencies.ports.find((x) => x.routerIndex === ri && x.ifaceIndex === n);
+        const port = p.portOf(ri, n);
         const base = [r.name, i.name, i.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`).join(' '), i.enabled, i.mtu];
         if (!port) return [...base, null, null, null, null, null, null, null, null, 'not in OSPF'];
         const s = port.settings;
@@ -80,7 +80,7 @@ function linksTable(p: Prediction): TableRows {
         ? []
         : s.members.map((m): Cell[] => {
             const i = p.design.routers[m.router]?.interfaces[m.iface];
-            const port = p.adjacencies.ports.find((x) => x.routerIndex === m.router && x.ifaceIndex === m.iface);
+            const port = p.portOf(m.router, m.iface);
             const others = s.members.filter((o) => o !== m).map((o) => name(o.router));
             return [
               s.kind,
@@ -102,7 +102,7 @@ function addressesTable(p: Prediction): TableRows {
     rows: p.design.routers
       .flatMap((r, ri) =>
         r.interfaces.flatMap((i, n) => {
-          const port = p.adjacencies.ports.find((x) => x.routerIndex === ri && x.ifaceIndex === n);
+          const port = p.portOf(ri, n);
           return i.addresses.map((a) => ({ a, r, i, area: port ? formatIpv4(port.area.id) : null }));
         }),
       )

@@ -30,7 +30,7 @@ function interfaceLines(p: Prediction, index: number, router: Router): string[] 
     row(head),
     row(head.map(() => '---')),
     ...router.interfaces.map((i, n) => {
-      const port: Port | undefined = p.adjacencies.ports.find((x) => x.routerIndex === index && x.ifaceIndex === n);
+      const port: Port | undefined = p.portOf(index, n);
       const segment = p.segments.list[p.segments.of[index]?.[n] ?? -1];
       const faces = segment?.members.filter((m) => m.router !== index).map((m) => plain(p.design.routers[m.router]?.name ?? '')) ?? [];
       const address = i.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`).join(', ') || (i.unnumbered ? 'unnumbered' : 'none');

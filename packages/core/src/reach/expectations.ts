@@ -96,7 +96,10 @@ function reachBreach(f: Forwarding, e: Extract<Expectation, { kind: 'reach' | 'n
 }
 
 function leaderBreach(p: Prediction, e: Extract<Expectation, { kind: 'leader' }>): Breach | undefined {
-  const port = p.adjacencies.ports.find((x) => p.design.routers[x.routerIndex]?.name === e.router && x.iface.name === e.iface);
+  const port = p
+    .speakersOf(p.routerIndex(e.router))
+    .flatMap((s) => s.ports)
+    .find((x) => x.iface.name === e.iface);
   const leaders = port && p.adjacencies.leaders[port.index];
   const now = leaders?.[e.role] ?? 0;
   if (port && now === port.routerId) return undefined;
@@ -236,9 +239,10 @@ function slowest(
   for (const branch of [...t.forward.branches, ...(e.bothWays ? t.return.branches : [])])
     branch.hops.forEach((h, n) => {
       const next = branch.hops[n + 1]?.router;
-      const lost = after.adjacencies.ports.find(
-        (x) => after.design.routers[x.routerIndex]?.name === h.router && x.iface.name === h.outInterface && x.up,
-      );
+      const lost = after
+        .speakersOf(after.routerIndex(h.router))
+        .flatMap((s) => s.ports)
+        .find((x) => x.iface.name === h.outInterface && x.up);
       if (!lost || next === undefined || lost.settings.bfd) return;
       const still = after.adjacencies.views
         .flat()

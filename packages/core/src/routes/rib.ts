@@ -3,6 +3,7 @@ import type { Speaker } from '../adjacency/speakers';
 import { holds, networkOf, prefixKey, type Ipv4Prefix } from '../prefix/ipv4';
 import type { LocalHop, LocalRoute } from './local-routes';
 import type { Route } from './route';
+import type { HopSet } from '../spf/shortest-path-tree';
 import type { Routing } from './settle-routing';
 
 /** One line of a router's own table. */
@@ -36,20 +37,27 @@ export function preferenceOf(s: Speaker, r: Route): number {
 function ospfOffers(routing: Routing, s: Speaker): RibRoute[] {
   const table = routing.table(s);
   const hopList = routing.hopList(s);
+  const { ribPolicy } = s.instance;
   const out: RibRoute[] = [];
+  // Routes behind one router share their hop set; their hops are written out once.
+  const written = new Map<HopSet, readonly LocalHop[]>();
+  const hopsOf = (set: HopSet): readonly LocalHop[] => {
+    let hops = written.get(set);
+    if (!hops) {
+      hops = set.flatMap((h): LocalHop[] => {
+        const hop = hopList.hops[h];
+        return hop ? [{ iface: hop.port.iface.name, address: hop.address }] : [];
+      });
+      written.set(set, hops);
+    }
+    return hops;
+  };
   for (const r of table.values()) {
-    const verdict = applyPolicies(s.router.policies, s.instance.ribPolicy, {
-      prefix: r,
-      metric: r.metric,
-      metricType: r.type.endsWith('1') ? 'type-1' : 'type-2',
-      tag: r.tag,
-    });
-    if (!verdict.accepted) continue;
-    const hops = r.hops.flatMap((h): LocalHop[] => {
-      const hop = hopList.hops[h];
-      return hop ? [{ iface: hop.port.iface.name, address: hop.address }] : [];
-    });
-    out.push({ key: r.key, bits: r.bits, length: r.length, source: 'ospf', preference: preferenceOf(s, r), hops, route: r });
+    if (ribPolicy.length > 0) {
+      const metricType = r.type.endsWith('1') ? 'type-1' : 'type-2';
+      if (!applyPolicies(s.router.policies, ribPolicy, { prefix: r, metric: r.metric, metricType, tag: r.tag }).accepted) continue;
+    }
+    out.push({ key: r.key, bits: r.bits, length: r.length, source: 'ospf', preference: preferenceOf(s, r), hops: hopsOf(r.hops), route: r });
   }
   const discard = (p: Ipv4Prefix, preference: number): void => {
     const key = prefixKey(p.bits, p.length);
@@ -66,7 +74,7 @@ function ospfOffers(routing: Routing, s: Speaker): RibRoute[] {
  * resolve its next hop through itself. Routers compute it and leave it out of their table.
  */
 function resolvable(best: ReadonlyMap<number, RibRoute>, r: RibRoute): RibRoute | undefined {
-  if (r.source === 'direct' || r.hops.length === 0) return r;
+  if (r.source === 'direct' || r.hops.length === 0 || !r.hops.some((h) => h.address !== undefined && holds(r, h.address))) return r;
   const hops = r.hops.filter((h) => {
     if (h.address === undefined || !holds(r, h.address)) return true;
     for (let length = r.length + 1; length <= 32; length++) if (best.has(prefixKey(networkOf(h.address, length), length))) return true;
@@ -81,11 +89,17 @@ function resolvable(best: ReadonlyMap<number, RibRoute>, r: RibRoute): RibRoute 
  */
 export function ribOf(routing: Routing, speakers: readonly Speaker[], locals: readonly LocalRoute[]): RibRoute[] {
   const best = new Map<number, RibRoute>();
-  const offers = [...locals.map(fromLocal), ...speakers.flatMap((s) => ospfOffers(routing, s))];
-  for (const r of offers) {
+  const offer = (r: RibRoute): void => {
     const old = best.get(r.key);
     if (!old || r.preference < old.preference || (r.preference === old.preference && order.indexOf(r.source) < order.indexOf(old.source)))
       best.set(r.key, r);
+  };
+  for (const l of locals) offer(fromLocal(l));
+  for (const s of speakers) for (const r of ospfOffers(routing, s)) offer(r);
+  const out: RibRoute[] = [];
+  for (const r of best.values()) {
+    const kept = resolvable(best, r);
+    if (kept) out.push(kept);
   }
-  return [...best.values()].flatMap((r) => resolvable(best, r) ?? []).sort((a, b) => a.key - b.key);
+  return out.sort((a, b) => a.key - b.key);
 }

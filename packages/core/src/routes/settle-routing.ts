@@ -284,6 +284,19 @@ export class Routing {
     return [...this.externalOf].flatMap(([o, lsas]) => (this.scopeOf[o] === scope ? lsas : []));
   }
 
+  private readonly heldIn = new Map<number, readonly ExternalLsa[]>();
+
+  /** The same once everything has settled: one list for all routers of a flooding scope. */
+  externalsHeld(s: Speaker): readonly ExternalLsa[] {
+    const scope = this.scopeOf[s.index] ?? -1;
+    let held = this.heldIn.get(scope);
+    if (!held) {
+      held = this.externals(s);
+      this.heldIn.set(scope, held);
+    }
+    return held;
+  }
+
   private nssaAreas(s: Speaker): { area: number; lsas: readonly ExternalLsa[] }[] {
     return this.areasOf(s).flatMap((a) => {
       const db = this.database(s, a);

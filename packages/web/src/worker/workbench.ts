@@ -152,7 +152,7 @@ export class Workbench {
       boundary: s ? p.routing.isBoundaryRouter(s) : false,
       routes: p.rib(index).length,
       interfaces: (router?.interfaces ?? []).map((i, n) => {
-        const port = p.adjacencies.ports.find((x) => x.routerIndex === index && x.ifaceIndex === n);
+        const port = p.portOf(index, n);
         return {
           name: i.name,
           kind: i.kind,
@@ -171,7 +171,7 @@ export class Workbench {
     const p = this.now;
     const s = p.segments.list[index];
     if (!s) throw new RangeError(`no segment ${index}`);
-    const ports = p.adjacencies.ports.filter((x) => x.segment === index);
+    const ports = p.portsOn(index);
     const first = s.members[0];
     const place = first ? `${p.design.routers[first.router]?.name ?? ''}/${p.design.routers[first.router]?.interfaces[first.iface]?.name ?? ''}` : '';
     return {

@@ -127,9 +127,7 @@ export const activationBroad: Check = {
     c.prediction.adjacencies.ports.flatMap((p): Draft[] => {
       const s = c.prediction.adjacencies.speakers[p.speaker];
       const rule = p.byRule === undefined ? undefined : s?.instance.activation[p.byRule];
-      const others = c.prediction.adjacencies.ports.filter(
-        (q) => q.segment === p.segment && q.segment !== -1 && q.routerIndex !== p.routerIndex && q.up,
-      );
+      const others = c.prediction.portsOn(p.segment).filter((q) => q.routerIndex !== p.routerIndex && q.up);
       if (!s || !rule || p.byRule === undefined || others.length === 0 || others.some((q) => q.area.id === p.area.id)) return [];
       const match = rule.match.kind === 'any' ? 'any' : rule.match.kind === 'name' ? rule.match.pattern : formatPrefix(rule.match.prefix);
       const there = [...new Set(others.map((q) => formatIpv4(q.area.id)))];

@@ -117,7 +117,7 @@ function settingsOf(c: CheckContext, router: Router, index: number, labels: Read
   router.interfaces.forEach((i, n) => {
     const label = labels.get(n);
     if (label === undefined) return;
-    const port = c.prediction.adjacencies.ports.find((p) => p.routerIndex === index && p.ifaceIndex === n);
+    const port = c.prediction.portOf(index, n);
     interfaceSettings(i, port?.settings, port ? formatIpv4(port.area.id) : '', label).forEach(add);
   });
   const statics = router.staticRoutes.map(

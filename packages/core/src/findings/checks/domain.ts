@@ -202,7 +202,7 @@ export const unsettled: Check = {
       rfc: 'RFC 2328 §16',
     }));
     for (const index of c.prediction.adjacencies.unsettled) {
-      const ports = c.prediction.adjacencies.ports.filter((p) => p.segment === index && p.up);
+      const ports = c.prediction.portsOn(index).filter((p) => p.up);
       out.push({
         rule: 'unsettled',
         severity: 'error',

@@ -9,7 +9,7 @@ export const interfaceNotInOspf: Check = {
   run: (c) => {
     const { prediction: p } = c;
     return p.segments.list.flatMap((segment) => {
-      const ports = p.adjacencies.ports.filter((x) => x.segment === segment.index && x.up && !x.settings.passive);
+      const ports = p.portsOn(segment.index).filter((x) => x.up && !x.settings.passive);
       return segment.members.flatMap((m) => {
         const router = p.design.routers[m.router];
         const iface = router?.interfaces[m.iface];
@@ -18,8 +18,8 @@ export const interfaceNotInOspf: Check = {
         const first = facing[0];
         if (!router || !iface || !instance || !first) return [];
         // A process that does not run at all is told by a check of its own.
-        if (!p.adjacencies.speakers.some((s) => s.routerIndex === m.router)) return [];
-        if (p.adjacencies.ports.some((x) => x.routerIndex === m.router && x.ifaceIndex === m.iface)) return [];
+        if (p.speakersOf(m.router).length === 0) return [];
+        if (p.portOf(m.router, m.iface)) return [];
         if (!interfaceUp(p.design, p.outage, m.router, m.iface)) return [];
         const area = instance.areas.find((a) => a.id === first.area.id);
         const leaf = area && { name: iface.name, 'interface-type': first.type };

@@ -11,7 +11,7 @@ export const loopbackNotAdvertised: Check = {
       s.router.interfaces.flatMap((i) => {
         const first = i.addresses[0];
         if (i.kind !== 'loopback' || !first || first.bits >>> 24 === 127 || !configuredUp(s.router, i)) return [];
-        if (c.prediction.adjacencies.ports.some((p) => p.routerIndex === s.routerIndex && p.iface === i)) return [];
+        if (s.ports.some((p) => p.iface === i)) return [];
         if (s.instance.redistribution.some((r) => r.source === 'direct')) return [];
         const area = s.instance.areas.find((a) => a.at.length > 0 && a.interfaces.length > 0);
         return [

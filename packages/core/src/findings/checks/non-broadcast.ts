@@ -6,7 +6,7 @@ export const spokeCanLead: Check = {
   about: 'On a non-broadcast hub and spoke segment a spoke has a priority above 0 and can become designated router.',
   run: (c) =>
     c.prediction.segments.list.flatMap((segment) => {
-      const ports = c.prediction.adjacencies.ports.filter((p) => p.segment === segment.index && p.type === 'non-broadcast' && p.up);
+      const ports = c.prediction.portsOn(segment.index).filter((p) => p.type === 'non-broadcast' && p.up);
       const hubs = ports.filter((p) => p.settings.staticNeighbors.length > 1);
       const hub = hubs[0];
       if (ports.length < 3 || hubs.length !== 1 || !hub) return [];

@@ -46,7 +46,7 @@ export const nobodyLeads: Check = {
   about: 'Every router of a segment has priority 0: there is no designated router, all rest in 2-Way, and nothing is carried.',
   run: (c) =>
     c.prediction.segments.list.flatMap((segment): Draft[] => {
-      const ports = c.prediction.adjacencies.ports.filter((p) => p.segment === segment.index && p.up && !p.settings.passive && elects(p.type));
+      const ports = c.prediction.portsOn(segment.index).filter((p) => p.up && !p.settings.passive && elects(p.type));
       const first = ports[0];
       if (ports.length < 2 || !first || ports.some((p) => p.settings.priority > 0)) return [];
       return [

@@ -63,7 +63,7 @@ export const subnetLengthsDiffer: Check = {
   run: (c) =>
     c.prediction.segments.list.flatMap((s): Draft[] => {
       if (s.subnets.length < 2 || s.byTopology) return [];
-      const ports = c.prediction.adjacencies.ports.filter((p) => p.segment === s.index && !p.settings.passive);
+      const ports = c.prediction.portsOn(s.index).filter((p) => !p.settings.passive);
       const compares = ports.some((p) => p.type !== 'point-to-point' && p.type !== 'point-to-multipoint');
       if (compares || ports.length < 2) return [];
       return [
@@ -153,7 +153,7 @@ export const bothPassive: Check = {
   about: 'Both ends of a cable are passive: no adjacency forms over it.',
   run: (c) =>
     c.prediction.segments.list.flatMap((s): Draft[] => {
-      const ports = c.prediction.adjacencies.ports.filter((p) => p.segment === s.index && p.up);
+      const ports = c.prediction.portsOn(s.index).filter((p) => p.up);
       const [a, b] = ports;
       if (s.kind !== 'cable' || ports.length !== 2 || !a || !b || !a.settings.passive || !b.settings.passive) return [];
       return [

@@ -1,0 +1,95 @@
+import * as fc from 'fast-check';
+import { applyEdits } from '../design/edit';
+import { parseFailure, type FailureSpec } from '../failures/outage';
+import { designFrom } from '../formats/read-set';
+import { predict, type Prediction } from '../predict';
+import { campus } from '../testing/campus';
+import { campusOf, plans, type Plan } from '../testing/random-campus';
+import { comparePredictions, compareTables } from './compare';
+import { untouchedRouters } from './untouched';
+
+const runs = { numRuns: 120, seed: 20_261_123, endOnFailure: true };
+
+const tableWords = (p: Prediction, i: number): string =>
+  p
+    .rib(i)
+    .map(
+      (r) =>
+        `${r.key} ${r.source} ${r.preference} ${r.route?.type ?? ''} ${r.route?.metric ?? ''} ${r.route?.forwardMetric ?? ''} ${r.hops.map((h) => `${h.iface} ${h.address ?? ''}`).join(',')}`,
+    )
+    .join('\n');
+
+/** Two states of a random campus: as it is, and after a failure or an edit of one interface. */
+const twoStates = fc.tuple(plans, fc.nat(), fc.nat(), fc.constantFrom('link', 'interface', 'router', 'cost', 'passive', 'interface-type'));
+function statesOf(plan: Plan, which: number, where: number, how: string): [Prediction, Prediction] {
+  const documents = campusOf(plan).documents();
+  const before = designFrom(documents);
+  const router = before.design.routers[which % plan.routers.length];
+  const iface = router?.interfaces[where % router.interfaces.length];
+  const now = predict(before.design);
+  if (!router || !iface) return [now, now];
+  if (how === 'link' || how === 'interface' || how === 'router') {
+    const spec = parseFailure(how === 'router' ? `router:${router.name}` : `${how}:${router.name}/${iface.name}`) as FailureSpec;
+    return [now, predict(before.design, [spec])];
+  }
+  const settings = router.instances.flatMap((o) => o.areas.flatMap((a) => a.interfaces)).find((i) => i.name === iface.name);
+  if (!settings) return [now, now];
+  const to = { cost: 77, passive: true, 'interface-type': 'point-to-point' }[how];
+  const edited = applyEdits(documents, [{ router: router.name, file: router.file, at: [...settings.at, how], from: undefined, to }]);
+  return [now, predict(designFrom(edited).design)];
+}
+
+test('a router that is called untouched has the very same table', () => {
+  let untouched = 0;
+  fc.assert(
+    fc.property(twoStates, ([plan, which, where, how]) => {
+      const [before, after] = statesOf(plan, which, where, how);
+      for (const i of untouchedRouters(before, after)) {
+        untouched++;
+        expect({ how, router: after.design.routers[i]?.name, table: tableWords(after, i) }).toEqual({
+          how,
+          router: after.design.routers[i]?.name,
+          table: tableWords(before, i),
+        });
+      }
+    }),
+    runs,
+  );
+  expect(untouched).toBeGreaterThan(100);
+});
+
+test('a comparison that leaves untouched routers out says what a comparison of all tables says', () => {
+  fc.assert(
+    fc.property(twoStates, ([plan, which, where, how]) => {
+      const [before, after] = statesOf(plan, which, where, how);
+      const alive = new Set(
+        after.design.routers.flatMap((_, i) => (after.outage.routers.has(i) ? [] : after.rib(i).flatMap((r) => (r.hops.length > 0 ? [r.key] : [])))),
+      );
+      const all = after.design.routers.flatMap((r, i) => {
+        if (after.outage.routers.has(i)) return [{ router: r.name, routes: [] as ReturnType<typeof compareTables> }];
+        const routes = compareTables(before.rib(i), after.rib(i), (key) => alive.has(key));
+        return routes.length > 0 ? [{ router: r.name, routes }] : [];
+      });
+      const quick = comparePredictions(before, after).routers.map(({ router, routes }) => ({ router, routes }));
+      expect(quick).toEqual([...all].sort((x, y) => (x.router < y.router ? -1 : 1)));
+    }),
+    { ...runs, numRuns: 80 },
+  );
+});
+
+test('behind a summary of fixed cost, nobody outside is touched by what happens inside', () => {
+  const c = campus()
+    .router('a', '10.96.0.1', 0)
+    .router('b', '10.96.0.2', 0)
+    .router('d', '10.97.0.4', 1)
+    .router('e', '10.97.0.5', 1)
+    .cable('a', 'b', '10.96.1.0', 0)
+    .cable('b', 'd', '10.97.2.0', 1)
+    .cable('b', 'e', '10.97.2.2', 1)
+    .cable('d', 'e', '10.97.2.4', 1)
+    .area('b', 1, { ranges: { range: [{ prefix: '10.97.0.0/16', cost: 50 }] } });
+  const read = c.read();
+  const names = (after: Prediction): string[] => [...untouchedRouters(predict(read.design), after)].map((i) => read.design.routers[i]?.name ?? '');
+  expect(names(predict(read.design, [{ kind: 'link', router: 'd', iface: 'to-e' }]))).toEqual(['a']);
+  expect(names(predict(read.design))).toEqual(['a', 'b', 'd', 'e']);
+});
