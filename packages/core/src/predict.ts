@@ -103,6 +103,13 @@ export class Prediction {
     this.ribs.set(routerIndex, made);
     return made;
   }
+
+  /** The same table, made for one look and not kept: to run over all routers of a large design in little memory. */
+  ribOnce(routerIndex: number): readonly RibRoute[] {
+    return (
+      this.ribs.get(routerIndex) ?? ribOf(this.routing, this.speakersOf(routerIndex), this.localRoutes(routerIndex), (s) => this.routing.tableOnce(s))
+    );
+  }
 }
 
 /**

@@ -68,19 +68,16 @@ export function coveringRoute(rib: readonly RibRoute[], p: Ipv4Prefix): RibRoute
 
 const drops = (r: RibRoute | undefined): boolean => r === undefined || r.hops.length === 0;
 
-/**
- * What changed in one router's table.
- *
- * @param alive  whether at least one standing router still reaches a prefix, by its key
- */
-export function compareTables(before: readonly RibRoute[], after: readonly RibRoute[], alive: (key: number) => boolean): RouteChange[] {
-  const out: RouteChange[] = [];
-  // Both tables are in the order of their keys.
+/** A change before it is known whether anybody still reaches a lost prefix; `left`: here no route holds it that goes on. */
+type Draft = Omit<RouteChange, 'unreachable' | 'vanished'> & { readonly left: boolean };
+
+/** What changed in one router's table, both in the order of their keys. */
+function tableDrafts(before: readonly RibRoute[], after: readonly RibRoute[]): Draft[] {
+  const out: Draft[] = [];
   let n = 0;
   const lose = (b: RibRoute): void => {
-    const vanished = !alive(b.key);
-    const unreachable = !vanished && !drops(b) && drops(coveringRoute(after, b));
-    out.push({ key: b.key, bits: b.bits, length: b.length, change: 'lost', before: b, after: undefined, unreachable, vanished });
+    const left = !drops(b) && drops(coveringRoute(after, b));
+    out.push({ key: b.key, bits: b.bits, length: b.length, change: 'lost', before: b, after: undefined, left });
   };
   for (const a of after) {
     let b = before[n];
@@ -90,14 +87,25 @@ export function compareTables(before: readonly RibRoute[], after: readonly RibRo
     }
     if (b?.key === a.key) {
       n++;
-      if (!sameRoute(a, b))
-        out.push({ key: a.key, bits: a.bits, length: a.length, change: 'changed', before: b, after: a, unreachable: false, vanished: false });
-    } else
-      out.push({ key: a.key, bits: a.bits, length: a.length, change: 'gained', before: undefined, after: a, unreachable: false, vanished: false });
+      if (!sameRoute(a, b)) out.push({ key: a.key, bits: a.bits, length: a.length, change: 'changed', before: b, after: a, left: false });
+    } else out.push({ key: a.key, bits: a.bits, length: a.length, change: 'gained', before: undefined, after: a, left: false });
   }
   for (const b of before.slice(n)) lose(b);
   return out;
 }
+
+const finished = ({ left, ...d }: Draft, alive: (key: number) => boolean): RouteChange => {
+  const vanished = d.change === 'lost' && !alive(d.key);
+  return { ...d, vanished, unreachable: left && !vanished };
+};
+
+/**
+ * What changed in one router's table.
+ *
+ * @param alive  whether at least one standing router still reaches a prefix, by its key
+ */
+export const compareTables = (before: readonly RibRoute[], after: readonly RibRoute[], alive: (key: number) => boolean): RouteChange[] =>
+  tableDrafts(before, after).map((d) => finished(d, alive));
 
 function neighborTable(p: Prediction): Map<string, Omit<NeighborChange, 'before' | 'after'> & { state: NeighborState }> {
   const out = new Map<string, Omit<NeighborChange, 'before' | 'after'> & { state: NeighborState }>();
@@ -132,34 +140,53 @@ export function compareNeighbors(before: Prediction, after: Prediction): Neighbo
   return out.sort((x, y) => neighborStates.indexOf(y.before) - neighborStates.indexOf(x.before) || x.router.localeCompare(y.router));
 }
 
-/** Lays two states of the same set of routers side by side. Routers are matched by host name. */
-export function comparePredictions(before: Prediction, after: Prediction): Comparison {
-  const routers: RouterChanges[] = [];
-  let lost = 0;
-  let gained = 0;
-  let changed = 0;
-  let unreachable = 0;
-  const names = [...new Set([...before.design.routers, ...after.design.routers].map((r) => r.name))].sort();
+/** Designs up to this many routers keep the tables that a comparison makes; larger ones look at each once. */
+const keptUpTo = 150;
+
+/**
+ * Lays two states of the same set of routers side by side, router by router, so that whoever asks can stop in between.
+ * Routers are matched by host name; those that nothing touched are not looked at.
+ */
+export function* comparing(before: Prediction, after: Prediction): Generator<undefined, Comparison> {
+  const tableOf = (p: Prediction, i: number): readonly RibRoute[] => (p.design.routers.length > keptUpTo ? p.ribOnce(i) : p.rib(i));
   const untouched = untouchedRouters(before, after);
-  const touched = after.design.routers.flatMap((_, i) => (untouched.has(i) ? [] : [i]));
-  const alive = reachers(after, touched);
+  const reached = new Set<number>();
+  const drafts: { router: string; gone: boolean; routes: Draft[] }[] = [];
+  const names = [...new Set([...before.design.routers, ...after.design.routers].map((r) => r.name))].sort();
   for (const router of names) {
     const b = before.routerIndex(router);
     const a = after.routerIndex(router);
     if (untouched.has(a)) continue;
     const gone = a < 0 || (after.outage.routers.has(a) && !before.outage.routers.has(b));
     if (gone) {
-      routers.push({ router, gone, routes: [] });
+      drafts.push({ router, gone, routes: [] });
       continue;
     }
-    const routes = compareTables(b < 0 ? [] : before.rib(b), after.rib(a), alive);
-    if (routes.length > 0) routers.push({ router, gone, routes });
-    for (const r of routes) {
-      if (r.change === 'lost') lost++;
-      else if (r.change === 'gained') gained++;
-      else changed++;
-      if (r.unreachable) unreachable++;
-    }
+    const table = tableOf(after, a);
+    if (!after.outage.routers.has(a)) for (const r of table) if (!drops(r)) reached.add(r.key);
+    const routes = tableDrafts(b < 0 ? [] : tableOf(before, b), table);
+    if (routes.length > 0) drafts.push({ router, gone, routes });
+    yield undefined;
   }
-  return { routers, neighbors: compareNeighbors(before, after), lost, gained, changed, unreachable };
+  const alive = reachers(after, reached, untouched);
+  const routers = drafts.map(({ router, gone, routes }): RouterChanges => ({ router, gone, routes: routes.map((d) => finished(d, alive)) }));
+  const all = routers.flatMap((r) => r.routes);
+  const count = (test: (r: RouteChange) => boolean): number => all.filter(test).length;
+  return {
+    routers,
+    neighbors: compareNeighbors(before, after),
+    lost: count((r) => r.change === 'lost'),
+    gained: count((r) => r.change === 'gained'),
+    changed: count((r) => r.change === 'changed'),
+    unreachable: count((r) => r.unreachable),
+  };
+}
+
+/** Lays two states of the same set of routers side by side, at once. */
+export function comparePredictions(before: Prediction, after: Prediction): Comparison {
+  const steps = comparing(before, after);
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+  }
 }

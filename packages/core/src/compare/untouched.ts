@@ -135,39 +135,38 @@ const bare = (v: { transitArea: number; cost: number; address: number; peerAddre
  * Whether some router that stands still reaches a prefix. Routers of the same areas hold the same prefixes: of those that
  * nothing touched one of each kind is asked, border routers and routers with a policy of their own each by itself.
  *
- * @param touched  indexes of the routers whose tables have been made
+ * @param reached    keys that touched routers reach
+ * @param untouched  indexes of the routers that are asked only when a key is not among those
  */
-export function reachers(p: Prediction, touched: readonly number[]): (key: number) => boolean {
-  const keys = new Set<number>();
-  const take = (i: number): void => {
-    if (!p.outage.routers.has(i)) for (const r of p.rib(i)) if (r.hops.length > 0) keys.add(r.key);
-  };
-  for (const i of touched) take(i);
-  let asked = false;
-  const others = (): void => {
-    asked = true;
-    const seen = new Set<string>(touched.map(String));
-    p.design.routers.forEach((_, i) => {
-      if (seen.has(String(i)) || p.outage.routers.has(i)) return;
+export function reachers(p: Prediction, reached: ReadonlySet<number>, untouched: ReadonlySet<number>): (key: number) => boolean {
+  let others: Set<number> | undefined;
+  const ask = (): Set<number> => {
+    const keys = new Set<number>();
+    const seen = new Set<string>();
+    for (const i of untouched) {
+      if (p.outage.routers.has(i)) continue;
       for (const r of p.localRoutes(i)) if (r.hops.length > 0) keys.add(r.key);
-      const kinds = p.speakersOf(i).map((s) => {
-        const alone = p.routing.isBorderRouter(s) || s.instance.ribPolicy.length > 0;
-        return alone
-          ? `alone ${i}`
-          : `${p.routing
-              .areasOf(s)
-              .map((area) => p.routing.database(s, area)?.index ?? '')
-              .join()} of ${s.instance.version}`;
-      });
-      const kind = `kind ${kinds.join(' ')}`;
-      if (seen.has(kind)) return;
+      const kind = p
+        .speakersOf(i)
+        .map((s) => {
+          const alone = p.routing.isBorderRouter(s) || s.instance.ribPolicy.length > 0;
+          return alone
+            ? `alone ${i}`
+            : p.routing
+                .areasOf(s)
+                .map((area) => p.routing.database(s, area)?.index ?? '')
+                .join();
+        })
+        .join(' ');
+      if (seen.has(kind)) continue;
       seen.add(kind);
-      take(i);
-    });
+      for (const r of p.ribOnce(i)) if (r.hops.length > 0) keys.add(r.key);
+    }
+    return keys;
   };
   return (key) => {
-    if (keys.has(key)) return true;
-    if (!asked) others();
-    return keys.has(key);
+    if (reached.has(key)) return true;
+    others ??= ask();
+    return others.has(key);
   };
 }

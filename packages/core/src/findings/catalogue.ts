@@ -1,5 +1,5 @@
-import { comparePredictions } from '../compare/compare';
-import { applyEdits } from '../design/edit';
+import { comparePredictions, type Comparison } from '../compare/compare';
+import { applyEdits, type Edit } from '../design/edit';
 import type { SourceDocument } from '../formats/documents';
 import { designFrom } from '../formats/read-set';
 import { predict, type Prediction } from '../predict';
@@ -118,16 +118,20 @@ export const catalogue: readonly Check[] = [
 
 const nothing: Consequence = { 'routes-lost': 0, 'routes-changed': 0, routers: [] };
 
+/** The network as it would be with some edits made, under the same failures. */
+export const mendedBy = (now: Prediction, documents: readonly SourceDocument[], edits: readonly Edit[]): Prediction =>
+  predict(designFrom(applyEdits(documents, edits)).design, now.failures);
+
+/** What mending would bring back, from a comparison of the mended state with the present one. */
+export const consequenceFrom = (d: Comparison): Consequence => ({
+  'routes-lost': d.lost,
+  'routes-changed': d.changed,
+  routers: d.routers.map((r) => r.router),
+});
+
 /** What mending would bring back: routes missing now, routes that go another way now, and in which routers. */
-export function consequenceOf(
-  now: Prediction,
-  documents: readonly SourceDocument[],
-  edits: readonly Parameters<typeof applyEdits>[1][number][],
-): Consequence {
-  const mended = predict(designFrom(applyEdits(documents, edits)).design, now.failures);
-  const d = comparePredictions(mended, now);
-  return { 'routes-lost': d.lost, 'routes-changed': d.changed, routers: d.routers.map((r) => r.router) };
-}
+export const consequenceOf = (now: Prediction, documents: readonly SourceDocument[], edits: readonly Edit[]): Consequence =>
+  consequenceFrom(comparePredictions(mendedBy(now, documents, edits), now));
 
 export interface CheckOptions {
   /** Predict again for each finding with its first repair applied, to say what it costs now. Default true. */

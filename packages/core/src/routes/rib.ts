@@ -2,7 +2,7 @@ import { applyPolicies } from '../design/policy';
 import type { Speaker } from '../adjacency/speakers';
 import { holds, networkOf, prefixKey, type Ipv4Prefix } from '../prefix/ipv4';
 import type { LocalHop, LocalRoute } from './local-routes';
-import type { Route } from './route';
+import type { Route, Table } from './route';
 import type { HopSet } from '../spf/shortest-path-tree';
 import type { Routing } from './settle-routing';
 
@@ -34,8 +34,7 @@ export function preferenceOf(s: Speaker, r: Route): number {
 }
 
 /** Offers of one OSPF process to the router's table: its routes after `rib-policy`, and discard routes for its ranges. */
-function ospfOffers(routing: Routing, s: Speaker): RibRoute[] {
-  const table = routing.table(s);
+function ospfOffers(routing: Routing, s: Speaker, table: Table): RibRoute[] {
   const hopList = routing.hopList(s);
   const { ribPolicy } = s.instance;
   const out: RibRoute[] = [];
@@ -87,7 +86,12 @@ function resolvable(best: ReadonlyMap<number, RibRoute>, r: RibRoute): RibRoute 
  * A router's own table: direct, static, OSPF and other routes by preference, after `rib-policy`.
  * The link-state database is untouched by what happens here.
  */
-export function ribOf(routing: Routing, speakers: readonly Speaker[], locals: readonly LocalRoute[]): RibRoute[] {
+export function ribOf(
+  routing: Routing,
+  speakers: readonly Speaker[],
+  locals: readonly LocalRoute[],
+  tableOf: (s: Speaker) => Table = (s) => routing.table(s),
+): RibRoute[] {
   const best = new Map<number, RibRoute>();
   const offer = (r: RibRoute): void => {
     const old = best.get(r.key);
@@ -95,7 +99,7 @@ export function ribOf(routing: Routing, speakers: readonly Speaker[], locals: re
       best.set(r.key, r);
   };
   for (const l of locals) offer(fromLocal(l));
-  for (const s of speakers) for (const r of ospfOffers(routing, s)) offer(r);
+  for (const s of speakers) for (const r of ospfOffers(routing, s, tableOf(s))) offer(r);
   const out: RibRoute[] = [];
   for (const r of best.values()) {
     const kept = resolvable(best, r);

@@ -485,4 +485,9 @@ export class Routing {
     this.tables[s.index] = table;
     return table;
   }
+
+  /** The same table, made for one look and not kept, unless it is kept already. */
+  tableOnce(s: Speaker): Table {
+    return this.tables[s.index] ?? this.fullTable(s);
+  }
 }

@@ -152,8 +152,8 @@ function Nothing({ view }: { readonly view: DesignView }) {
       </p>
       <Section title="Up now">
         <p>
-          {count(view.pairs.filter((p) => p.kind === 'full').length, 'pair')} full, {count(view.routeCount, 'route')} in{' '}
-          {count(view.routers.length, 'table')}.
+          {count(view.pairs.filter((p) => p.kind === 'full').length, 'pair')} full
+          {view.routeCount !== null && `, ${count(view.routeCount, 'route')} in ${count(view.routers.length, 'table')}`}.
         </p>
       </Section>
     </>

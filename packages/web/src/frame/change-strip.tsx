@@ -20,7 +20,8 @@ export function ChangeStrip() {
   return (
     <div role="status" className="flex items-center gap-3 border-t border-rule bg-sheet px-4 py-2" data-testid="change-strip">
       <span className="min-w-0">
-        <strong className="font-semibold">{last.title}.</strong> <span className="text-ink2">{changeWords(last.change)}</span>
+        <strong className="font-semibold">{last.title}.</strong>{' '}
+        <span className="text-ink2">{last.change ? changeWords(last.change) : 'Working out what it changed…'}</span>
       </span>
       <button type="button" className="control ml-auto" onClick={() => void undo()}>
         Undo

@@ -103,7 +103,7 @@ export function Rail() {
           <p className="font-semibold text-ink">
             {count(view.routers.length, 'router')}, {count(view.areas.length, 'area')}
           </p>
-          <p>{view.routeCount.toLocaleString('en-GB')} routes in all tables</p>
+          {view.routeCount !== null && <p>{view.routeCount.toLocaleString('en-GB')} routes in all tables</p>}
           <p>
             {errors > 0 ? <span className="text-accent">{errors === 1 ? '1 error' : `${errors} errors`}</span> : 'no errors'}
             {warnings > 0 && `, ${warnings === 1 ? '1 warning' : `${warnings} warnings`}`}

@@ -130,7 +130,7 @@ function RouterPanel({ view, name }: { readonly view: DesignView; readonly name:
       {r.profile !== null && <p className="text-ink2">follows the profile “{r.profile}”</p>}
       <div className="mt-2 flex gap-1.5">
         <button type="button" className="control" onClick={() => go({ stage: 'routes', router: name, prefix: undefined })}>
-          {count(r.routes, 'route')}
+          {r.routes === null ? 'Its routes' : count(r.routes, 'route')}
         </button>
         <button type="button" className="control" onClick={() => go({ stage: 'failures', router: name, fail: [`router:${name}`] })}>
           What if it fails

@@ -10,7 +10,8 @@ import type { ChangeSummary, DesignView, FailureView, HistoryStep, ImportOutcome
 /** What the last edit, undo or redo did: shown until something else happens. */
 export interface LastChange {
   readonly title: string;
-  readonly change: ChangeSummary;
+  /** Absent while it is being worked out. */
+  readonly change?: ChangeSummary;
 }
 
 export interface State extends Address {
@@ -173,9 +174,13 @@ async function run(edits: readonly Edit[], title: string, history: readonly Hist
   if (!design) return;
   consequenceTurn++; // a new state makes the filling-in of the old one pointless
   try {
-    const { view, change, documents } = await workbench().edit(edits);
-    set({ view, lastChange: { title, change }, failure: undefined });
+    const { view, documents } = await workbench().edit(edits);
+    set({ view, lastChange: { title }, failure: undefined });
+    const asked = workbench().change();
     await keep({ ...design, documents, history, position, updated: Date.now() });
+    const change = await asked;
+    // A newer change has its own strip by now.
+    if (change && get().lastChange?.title === title) set({ lastChange: { title, change } });
     if (fail.length > 0) await setFailures(fail);
     void fillConsequences();
   } catch (e) {
@@ -218,7 +223,7 @@ export async function setFailures(fail: readonly string[], address = true): Prom
   if (address) writeAddress(get());
   try {
     const failure = await workbench().fail(fail);
-    if (turn === failureTurn) set({ failure: fail.length > 0 ? failure : undefined });
+    if (turn === failureTurn && failure) set({ failure: fail.length > 0 ? failure : undefined });
   } catch (e) {
     told(e, 'Computing the failure');
   }

@@ -16,7 +16,8 @@ export interface DesignView {
   readonly findings: readonly Finding[];
   readonly expectations: readonly Pick<ExpectationResult, 'name' | 'under' | 'holds' | 'message'>[];
   readonly layout: MapLayout;
-  readonly routeCount: number;
+  /** In all tables together; `null` in a large design, where tables are made when they are looked at. */
+  readonly routeCount: number | null;
   /** Milliseconds that reading and predicting took, for the bench page and the curious. */
   readonly milliseconds: number;
 }
@@ -43,7 +44,8 @@ export interface RouterView {
   readonly border: boolean;
   readonly boundary: boolean;
   readonly interfaces: readonly InterfaceView[];
-  readonly routes: number;
+  /** In its own table; `null` while that has not been made. */
+  readonly routes: number | null;
 }
 export interface SegmentView {
   readonly index: number;

@@ -43,7 +43,7 @@ export function Routes() {
                 >
                   <span className="truncate">{r.name}</span>
                   <span className={`ml-auto font-mono text-xs ${changed ? 'text-accent' : 'text-ink2'}`}>
-                    {changed ? (changed.gone ? 'down' : `±${changed.lost + changed.gained + changed.changed}`) : r.routes}
+                    {changed ? (changed.gone ? 'down' : `±${changed.lost + changed.gained + changed.changed}`) : (r.routes ?? '')}
                   </span>
                 </button>
               </li>

@@ -1,48 +1,49 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { DesignView } from '../model/view';
+import type { ChangeSummary, DesignView, FailureView } from '../model/view';
 import { Workbench } from './workbench';
 
 const root = join(__dirname, '../../../../demo/saltmarsh-point-before-review');
 const files = readdirSync(root).map((name) => ({ name, content: readFileSync(join(root, name), 'utf8') }));
 
-function opened(): { bench: Workbench; view: DesignView } {
-  const bench = new Workbench();
+function opened(slice?: number): { bench: Workbench; view: DesignView } {
+  const bench = new Workbench(slice);
   const { design } = bench.readFiles(files, 'campus');
   if (!design) throw new Error('the sample cannot be read');
   return { bench, view: bench.open(design) };
 }
 
-test('a repair says what it changes; its inverse brings the first view back', () => {
+test('a repair says what it changes; its inverse brings the first view back', async () => {
   const { bench, view } = opened();
   const repair = view.findings.find((f) => f.rule === 'dead-interval')?.repairs[0];
-  const { view: mended, change } = bench.edit(repair?.edits ?? []);
+  const { view: mended } = bench.edit(repair?.edits ?? []);
+  const change = (await bench.change()) as ChangeSummary;
   expect(change.neighborsGained).toBe(2);
   expect(change.changed).toBeGreaterThan(10);
   expect(mended.findings).toHaveLength(view.findings.length - 1);
   const back = bench.edit((repair?.edits ?? []).map((e) => ({ ...e, from: e.to, to: e.from })));
   expect({ ...back.view, milliseconds: 0 }).toEqual({ ...view, milliseconds: 0 });
 });
-test('a failure is told for all and marked in one table; restoring leaves no trace', () => {
+test('a failure is told for all and marked in one table; restoring leaves no trace', async () => {
   const { bench } = opened();
   const before = bench.table('beacon-1', true);
-  const f = bench.fail(['link:beacon-1/to-kelp-1']);
+  const f = (await bench.fail(['link:beacon-1/to-kelp-1'])) as FailureView;
   expect(f.downPairs).toEqual(['beacon-1/to-kelp-1~kelp-1/to-beacon-1']);
   expect(f.neighborsLost).toHaveLength(2);
   const marked = bench.table('beacon-1', true);
   expect(marked.filter((r) => r.change === 'lost').map((r) => r.prefix)).toContain('10.96.128.6/31');
   expect(marked.filter((r) => r.change === '').length).toBeGreaterThan(0);
-  bench.fail([]);
+  await bench.fail([]);
   expect(bench.table('beacon-1', true)).toEqual(before);
 });
-test('what went down with the failure is told apart from what is cut off', () => {
+test('what went down with the failure is told apart from what is cut off', async () => {
   const { bench } = opened();
-  const f = bench.fail(['router:petrel-1']);
+  const f = (await bench.fail(['router:petrel-1'])) as FailureView;
   expect(f.vanished).toContain('10.96.0.41/32');
   expect(f.unreachablePrefixes.map((u) => u.prefix)).not.toContain('10.96.0.41/32');
 });
-test('failures that the design does not know are told and change nothing', () => {
-  const f = opened().bench.fail(['link:nobody/x', 'nonsense']);
+test('failures that the design does not know are told and change nothing', async () => {
+  const f = (await opened().bench.fail(['link:nobody/x', 'nonsense'])) as FailureView;
   expect(f.problems).toHaveLength(2);
   expect(f.lost + f.changed + f.gained).toBe(0);
 });
@@ -81,4 +82,18 @@ test('values with their origins, tables and worksheets come from the same predic
   });
   expect(bench.csv('routers').split('\r\n')).toHaveLength(22);
   expect(bench.worksheets().length).toBeGreaterThan(1000);
+});
+
+test('the newest question wins: what was being worked out for an older one is given up', async () => {
+  const { bench, view } = opened(0);
+  const edits = view.findings.find((f) => f.rule === 'dead-interval')?.repairs[0]?.edits ?? [];
+  bench.edit(edits);
+  const older = bench.change();
+  bench.edit(edits.map((e) => ({ ...e, from: e.to, to: e.from })));
+  const newer = bench.change();
+  expect(await older).toBeNull();
+  expect((await newer)?.neighborsLost).toBe(2);
+  const [first, second] = await Promise.all([bench.fail(['link:beacon-1/to-kelp-1']), bench.fail(['router:kelp-1'])]);
+  expect(first).toBeNull();
+  expect(second?.fail).toEqual(['router:kelp-1']);
 });

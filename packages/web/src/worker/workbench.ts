@@ -1,13 +1,13 @@
 import { interfaceState } from '@gentle-compass/core/adjacency/interface-state';
 import type { Pairing } from '@gentle-compass/core/adjacency/settle';
 import type { DocumentPath } from '@gentle-compass/core/design/design';
-import { comparePredictions, type Comparison } from '@gentle-compass/core/compare/compare';
+import { comparePredictions, comparing, type Comparison } from '@gentle-compass/core/compare/compare';
 import { applyEdits, memberName, valueAt, type Edit } from '@gentle-compass/core/design/edit';
 import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
 import { routeEvidence, type Origin } from '@gentle-compass/core/evidence/route-evidence';
 import { formatFailure, parseFailure } from '@gentle-compass/core/failures/outage';
 import { acceptEdits } from '@gentle-compass/core/findings/acceptance';
-import { checkDesign, consequenceOf } from '@gentle-compass/core/findings/catalogue';
+import { checkDesign, consequenceFrom, mendedBy } from '@gentle-compass/core/findings/catalogue';
 import { valuesOf, type OriginValue } from '@gentle-compass/core/evidence/origins';
 import { tableOf, writeCsv } from '@gentle-compass/core/formats/csv';
 import type { CsvTable } from '@gentle-compass/core/formats/csv-tables';
@@ -40,16 +40,23 @@ import type {
 
 const areaTypeWords = { normal: 'normal', stub: 'stub', nssa: 'NSSA' } as const;
 
+/** Designs up to this many routers have all their tables made when they are shown; of larger ones only those that are looked at. */
+const countedUpTo = 150;
+
 /** The computing side of the page: holds the open design and answers questions about it. Lives in a worker. */
 export class Workbench {
   private name = '';
   private documents: readonly SourceDocument[] = [];
   private read: ReadResult = designFrom([]);
   private now: Prediction = predict(this.read.design);
+  private before: Prediction = this.now;
   private failed: Prediction | undefined;
   private findings: readonly Finding[] = [];
   private expectations: readonly ExpectationResult[] = [];
   private drawn: { readonly key: string; readonly map: MapLayout } | undefined;
+
+  /** @param slice  milliseconds that a long computation takes before it listens again */
+  constructor(private readonly slice = 12) {}
 
   /** Takes a design as it is stored. */
   open(stored: StoredDocuments): DesignView {
@@ -67,28 +74,49 @@ export class Workbench {
     return { ...outcome, design: { name: inside ?? name, documents: read.documents } };
   }
 
-  /** Applies edits; says what they changed in the prediction. */
-  edit(edits: readonly Edit[]): { view: DesignView; change: ChangeSummary; documents: readonly SourceDocument[] } {
-    const before = this.now;
+  /** Applies edits. What they changed in the prediction is asked for by `change`. */
+  edit(edits: readonly Edit[]): { view: DesignView; documents: readonly SourceDocument[] } {
+    this.before = this.now;
     const view = this.take(applyEdits(this.documents, edits));
-    const d = comparePredictions(before, this.now);
+    return { view, documents: this.documents };
+  }
+
+  /** What the last edit changed in the prediction; `null` when a newer one came while it was worked out. */
+  async change(): Promise<ChangeSummary | null> {
+    const d = await this.sliced(comparing(this.before, this.now));
+    if (!d) return null;
     const full = (s: string): boolean => s === 'full' || s === '2-way';
     return {
-      view,
-      documents: this.documents,
-      change: {
-        neighborsGained: d.neighbors.filter((n) => full(n.after) && !full(n.before)).length,
-        neighborsLost: d.neighbors.filter((n) => full(n.before) && !full(n.after)).length,
-        gained: d.gained,
-        lost: d.lost,
-        changed: d.changed,
-        routers: d.routers.length,
-      },
+      neighborsGained: d.neighbors.filter((n) => full(n.after) && !full(n.before)).length,
+      neighborsLost: d.neighbors.filter((n) => full(n.before) && !full(n.after)).length,
+      gained: d.gained,
+      lost: d.lost,
+      changed: d.changed,
+      routers: d.routers.length,
     };
+  }
+
+  /** Counts designs taken, and failures asked for: a long answer to an older one is given up. */
+  private designs = 0;
+  private wishes = 0;
+
+  /** Works through something long in slices, so that a newer question is heard in between; `undefined` when one came. */
+  private async sliced<T>(steps: Generator<undefined, T>, turn: () => number = () => this.designs): Promise<T | undefined> {
+    const mine = turn();
+    let until = performance.now() + this.slice;
+    for (;;) {
+      const step = steps.next();
+      if (step.done) return step.value;
+      if (performance.now() < until) continue;
+      await new Promise((go) => setTimeout(go, 0));
+      if (mine !== turn()) return undefined;
+      until = performance.now() + this.slice;
+    }
   }
 
   private take(documents: readonly SourceDocument[]): DesignView {
     const start = performance.now();
+    this.designs++;
     this.documents = documents;
     this.read = designFrom(documents);
     this.now = predict(this.read.design);
@@ -114,7 +142,7 @@ export class Workbench {
       findings,
       expectations: this.expectations.map(({ name, under, holds, message }) => ({ name, under, holds, message })),
       layout: this.layout(routers, segments),
-      routeCount: routers.reduce((n, r) => n + r.routes, 0),
+      routeCount: routers.length > countedUpTo ? null : routers.reduce((n, r) => n + (r.routes ?? 0), 0),
       milliseconds,
     };
   }
@@ -150,7 +178,7 @@ export class Workbench {
       areas: s ? p.routing.areasOf(s).map(formatIpv4) : [],
       border: s ? p.routing.isBorderRouter(s) : false,
       boundary: s ? p.routing.isBoundaryRouter(s) : false,
-      routes: p.rib(index).length,
+      routes: p.design.routers.length > countedUpTo ? null : p.rib(index).length,
       interfaces: (router?.interfaces ?? []).map((i, n) => {
         const port = p.portOf(index, n);
         return {
@@ -327,14 +355,16 @@ export class Workbench {
     ];
   }
 
-  /** Takes things down, in the order given, and says what is lost. An empty list restores everything. */
-  fail(words: readonly string[]): FailureView {
+  /** Takes things down, in the order given, and says what is lost; `null` when a newer wish came meanwhile. An empty list restores everything. */
+  async fail(words: readonly string[]): Promise<FailureView | null> {
     const start = performance.now();
+    this.wishes++;
     const specs = words.map(parseFailure);
     const good = specs.flatMap((s) => (typeof s === 'string' ? [] : [s]));
     const after = predict(this.read.design, good);
     this.failed = good.length > 0 ? after : undefined;
-    const d = comparePredictions(this.now, after);
+    const d = await this.sliced(comparing(this.now, after), () => this.designs + this.wishes);
+    if (!d) return null;
     const stood = (s: string): boolean => s === 'full' || s === '2-way';
     return {
       fail: good.map(formatFailure),
@@ -367,9 +397,11 @@ export class Workbench {
   }
 
   /** What a finding costs now: by predicting again with its first repair. Asked for one by one, so that nothing waits. */
-  consequence(id: string): Consequence | null {
+  async consequence(id: string): Promise<Consequence | null> {
     const edits = this.findings.find((f) => f.id === id && f.severity !== 'note')?.repairs[0]?.edits;
-    return edits ? consequenceOf(this.now, this.documents, edits) : null;
+    if (!edits) return null;
+    const d = await this.sliced(comparing(mendedBy(this.now, this.documents, edits), this.now));
+    return d ? consequenceFrom(d) : null;
   }
 
   /** Edits that accept a finding with a note; without a note they take its acceptance back. */
