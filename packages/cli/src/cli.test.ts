@@ -192,3 +192,12 @@ test('trace as JSON has the way there and the way back; bad addresses and failur
 test('check --expect: a file without expectations is refused', async () => {
   expect((await call('check', clean, '--expect', join(root, 'demo/saltmarsh-point/kelp-1.json'))).code).toBe(2);
 });
+
+test('generate writes a campus that check finds nothing wrong with; a folder that is not empty stays as it is', async () => {
+  const out = join(folder, 'made');
+  expect((await call('generate', '--routers', '30', '--areas', '3', '--seed', '5', '--out', out)).code).toBe(0);
+  expect((await call('check', out)).out).toMatch(/30 routers: 0 errors, 0 warnings/);
+  expect((await call('generate', '--routers', '30', '--areas', '3', '--out', out)).code).toBe(2);
+  expect((await call('generate', '--routers', '3', '--areas', '3', '--out', join(folder, 'small'))).code).toBe(2);
+  expect((await call('generate', '--routers', 'many', '--areas', '3', '--out', join(folder, 'many'))).code).toBe(2);
+});

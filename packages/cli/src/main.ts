@@ -2,6 +2,7 @@ import { Command, CommanderError } from 'commander';
 import { checkCommand } from './check';
 import { explainCommand } from './explain';
 import { csvTables } from '@gentle-compass/core/formats/csv-tables';
+import { generateCommand } from './generate';
 import { tableCommand, worksheetCommand } from './table';
 import { traceCommand } from './trace';
 import { predictCommand } from './predict';
@@ -84,6 +85,16 @@ function program(done: (code: number) => void): Command {
     .option('--out <folder>', 'one file a router into this folder')
     .action((paths: string[], o: { router: string[]; out?: string }) => {
       done(worksheetCommand(paths, o.router, o.out));
+    });
+  cli
+    .command('generate')
+    .description('the router documents of a believable campus of any size')
+    .requiredOption('--routers <n>', 'how many routers')
+    .requiredOption('--areas <n>', 'how many areas beside the backbone')
+    .option('--seed <n>', 'the same numbers and seed give the same campus', '1')
+    .requiredOption('--out <folder>', 'an empty or new folder')
+    .action((o: { routers: string; areas: string; seed: string; out: string }) => {
+      done(generateCommand(o));
     });
   return cli;
 }

@@ -68,6 +68,7 @@ export interface ReadContext {
  */
 export class Cursor {
   private readonly children: Cursor[] = [];
+  private readonly containers: Cursor[] = [];
   private place: DocumentPath | undefined;
   private readonly keys: readonly string[];
   /** Which members have been asked for: a bit each, and a set for those beyond the thirty-first. */
@@ -180,17 +181,26 @@ export class Cursor {
     const key = this.use(name);
     if (key === undefined) return undefined;
     const value = this.node[key];
-    if (Array.isArray(value) && value.length === 1 && value[0] === null) return this.adopt({}, key); // an empty leaf, as RFC 7951 §6.9 writes it
+    if (Array.isArray(value) && value.length === 1 && value[0] === null) return this.container({}, key); // an empty leaf, as RFC 7951 §6.9 writes it
     if (!isObject(value)) {
       this.problem(name, `${showValue(value)} stands where an object is expected.`, 'Write a JSON object here.');
       return undefined;
     }
-    return this.adopt(value, key);
+    return this.container(value, key);
   }
 
   private adopt(node: Record<string, unknown>, step: string, index?: number, keyLeaf?: string): Cursor {
     const c = new Cursor(this.context, node, this, step, index, keyLeaf);
     this.children.push(c);
+    return c;
+  }
+
+  /** The cursor of a container: asked for twice, it is the same one, so that either finds what the other used. */
+  private container(node: Record<string, unknown>, step: string): Cursor {
+    const known = this.containers.find((c) => c.step === step);
+    if (known) return known;
+    const c = this.adopt(node, step);
+    this.containers.push(c);
     return c;
   }
 

@@ -180,3 +180,12 @@ test('a second topology is told and left out', () => {
     ]).problems[0],
   ).toMatchObject({ file: 'b.json', message: 'This is a second topology document.' });
 });
+
+test('a container that is asked for twice remembers what was used the first time', () => {
+  const context = { file: 'x', problems: [], notUsed: [] as string[] };
+  const root = Cursor.root(context, { a: { one: '1', two: '2', three: '3' } });
+  root.child('a')?.leaf('one', nameText);
+  root.child('a')?.leaf('two', nameText);
+  root.finish();
+  expect(context.notUsed).toEqual(['a/three']);
+});
