@@ -39,6 +39,7 @@ export class Routing {
   private trees: Map<number, Tree>[] = [];
   private tables: (Table | undefined)[] = [];
   private locals: (LocalRoute[] | undefined)[] = [];
+  private readonly attached: (readonly number[] | undefined)[] = [];
   private externalOf = new Map<number, readonly ExternalLsa[]>();
   private nssaOf = new Map<string, readonly ExternalLsa[]>();
   private translating = new Set<number>();
@@ -65,10 +66,9 @@ export class Routing {
   }
 
   /** Areas that a router takes part in, the backbone by virtual link among them. */
-  areasOf(s: Speaker): number[] {
-    const out = attachedAreas(s);
-    if (!out.includes(backbone) && this.virtuals.some((v) => v.speaker === s.index)) out.unshift(backbone);
-    return out;
+  areasOf(s: Speaker): readonly number[] {
+    const attached = (this.attached[s.index] ??= attachedAreas(s));
+    return !attached.includes(backbone) && this.virtuals.some((v) => v.speaker === s.index) ? [backbone, ...attached] : attached;
   }
 
   /** An area border router by its border model (RFC 3509 §2, RFC 2328 §3.3). */
@@ -153,7 +153,7 @@ export class Routing {
   // ---- inside the system ----
 
   /** Areas whose summaries a router reads (RFC 2328 §16.2, RFC 3509 §2.2). */
-  private summaryAreas(s: Speaker): number[] {
+  private summaryAreas(s: Speaker): readonly number[] {
     const areas = this.areasOf(s);
     if (!this.isBorderRouter(s)) return areas;
     if (this.hasActiveBackbone(s)) return [backbone];
@@ -427,8 +427,9 @@ export class Routing {
   }
 
   private refreshNssa(): void {
+    const carrying = new Set([...this.nssaOf.keys()].map((key) => Number(key.split('/')[1])));
     for (const db of this.databases)
-      if (db.areaId !== backbone)
+      if (db.areaId !== backbone && carrying.has(db.areaId))
         db.nssa = db.speakers.flatMap((s) => [
           ...(this.nssaOf.get(`${s}/${db.areaId}/own`) ?? []),
           ...(this.nssaOf.get(`${s}/${db.areaId}/default`) ?? []),

@@ -3,6 +3,7 @@
 import { csvTables } from '@gentle-compass/core/formats/csv-tables';
 import { Dialog, DropdownMenu } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
+import { MadeUpCampus } from './made-up-campus';
 import { importFiles, openKept, openSample, redo, samples, undo, useStore } from '../model/store';
 import { keptDesigns } from '../storage/shelf';
 import { count } from '../parts/words';
@@ -79,6 +80,7 @@ function FileMenu() {
         else void exportDesign(kind, name, 'clear');
       });
   };
+  const [making, setMaking] = useState(false);
   const files = useRef<HTMLInputElement>(null);
   const folder = useRef<HTMLInputElement>(null);
   const name = useStore((s) => s.design?.name ?? 'campus');
@@ -95,6 +97,7 @@ function FileMenu() {
   };
   return (
     <>
+      <MadeUpCampus open={making} onDone={() => setMaking(false)} />
       <KeyQuestion kind={asked} name={name} onDone={() => setAsked(undefined)} />
       <DropdownMenu.Root onOpenChange={look}>
         <DropdownMenu.Trigger className="control">Open or export ▾</DropdownMenu.Trigger>
@@ -116,6 +119,9 @@ function FileMenu() {
                 Sample: {s.name}
               </DropdownMenu.Item>
             ))}
+            <DropdownMenu.Item className={item} onSelect={() => setMaking(true)}>
+              A made-up campus of any size…
+            </DropdownMenu.Item>
             {others.length > 0 && (
               <>
                 <DropdownMenu.Separator className="my-1 h-px bg-fine" />

@@ -176,8 +176,12 @@ function order(row: readonly string[], angleOf: ReadonlyMap<string, number>, nei
 function separate(nodes: readonly Node[], room: Room, rounds = 200): void {
   for (let n = 0; n < rounds; n++) {
     let moves = 0;
-    nodes.forEach((a, i) => {
-      for (const b of nodes.slice(i + 1)) {
+    // From left to right: who stands further off than a plate is wide cannot touch. A round without a move has seen all.
+    const row = [...nodes].sort((a, b) => a.x - b.x);
+    row.forEach((a, i) => {
+      for (let j = i + 1; j < row.length; j++) {
+        const b = row[j];
+        if (!b || b.x - a.x > room.x + 18) break;
         const dx = b.x - a.x;
         const dy = b.y - a.y;
         const [ox, oy] = [room.x + (a.wide || b.wide ? 18 : 0) - Math.abs(dx), room.y - Math.abs(dy)];

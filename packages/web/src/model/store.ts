@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import { invertEdit, type Edit } from '@gentle-compass/core/design/edit';
 import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
+import type { CampusSize } from '@gentle-compass/core/generate/generate-campus';
 import type { InputFile } from '@gentle-compass/core/formats/documents';
 import { keepDesign, keptDesign, lastDesign, type StoredDesign } from '../storage/shelf';
 import { workbench } from '../worker/client';
@@ -133,6 +134,24 @@ export async function openSample(sample: { readonly folder: string; readonly nam
     if (outcome.design) await show(fresh(outcome.design), true);
   } catch (e) {
     told(e, `Opening ${sample.name}`);
+  }
+}
+
+/** Makes a campus of a size and opens it; gives back in words why it cannot be made. */
+export async function openGenerated(size: CampusSize): Promise<string | undefined> {
+  set({ working: `Making a campus of ${size.routers} routers` });
+  try {
+    const made = await workbench().generate(size);
+    if (typeof made === 'string') return made;
+    go({ router: undefined, segment: undefined, pair: undefined, prefix: undefined, fail: [] });
+    set({ firstVisit: false });
+    await show(fresh(made), true);
+    return undefined;
+  } catch (e) {
+    told(e, 'Making a campus');
+    return undefined;
+  } finally {
+    set({ working: undefined });
   }
 }
 

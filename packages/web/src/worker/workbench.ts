@@ -19,6 +19,7 @@ import { zipDocuments, zipTexts } from '@gentle-compass/core/formats/archive';
 import { documentText, type InputFile, type SourceDocument } from '@gentle-compass/core/formats/documents';
 import { Positions } from '@gentle-compass/core/formats/positions';
 import { designFrom, readDocuments, type ReadResult } from '@gentle-compass/core/formats/read-set';
+import { generateCampus, type CampusSize } from '@gentle-compass/core/generate/generate-campus';
 import { formatIpv4, formatPrefix, prefixFromKey, type Ipv4 } from '@gentle-compass/core/prefix/ipv4';
 import { predict, type Prediction } from '@gentle-compass/core/predict';
 import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
@@ -72,6 +73,16 @@ export class Workbench {
     const outcome = { problems: all, notUsed: read.notUsed, routers: read.design.routers.length };
     if (read.design.routers.length === 0) return outcome;
     return { ...outcome, design: { name: inside ?? name, documents: read.documents } };
+  }
+
+  /** Makes a campus of a size; in words why not, when the numbers do not fit each other. */
+  generate(size: CampusSize): StoredDocuments | string {
+    try {
+      return { name: `Campus of ${size.routers} routers`, documents: designFrom(generateCampus(size)).documents };
+    } catch (e) {
+      if (e instanceof RangeError) return e.message;
+      throw e;
+    }
   }
 
   /** Applies edits. What they changed in the prediction is asked for by `change`. */
