@@ -20,16 +20,16 @@ await build({
 });
 
 const median = (values) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
-const rounds = 5;
+const rounds = Number(process.env.ROUNDS ?? 5);
 
-/** One contender in a process of its own: its milliseconds and what it counted. */
+/** One contender in a process of its own: its milliseconds, what it counted, and its memory. */
 function contend(name, size) {
   const done = spawnSync(process.execPath, ['--max-old-space-size=4096', out, name, String(size)], { encoding: 'utf8', maxBuffer: 1 << 26 });
   if (done.status !== 0) throw new Error(`${name} ${size}: ${done.stderr}`);
   return JSON.parse(done.stdout.trim().split('\n').at(-1));
 }
 
-/** Pairs two contenders round by round; the ratio is the median of the rounds' ratios. */
+/** Pairs two contenders round by round; the ratio is the median of the rounds' ratios of the other to ours. */
 function compare(title, size, ours, theirs, sameResult = true) {
   const a = [];
   const b = [];
@@ -40,19 +40,19 @@ function compare(title, size, ours, theirs, sameResult = true) {
     a.push(x);
     b.push(y);
   }
-  const ratio = median(a.map((x, i) => b[i].ms / x.ms));
-  console.log(
-    `${title.padEnd(46)} ${String(size).padStart(5)} routers  ${median(a.map((x) => x.ms))
-      .toFixed(1)
-      .padStart(9)} ms  ${median(b.map((x) => x.ms))
-      .toFixed(1)
-      .padStart(9)} ms  ${ratio.toFixed(2).padStart(7)} x  ${a[0].count.toLocaleString('en-GB')} ${a[0].of}`,
-  );
+  const ms = (list) => median(list.map((x) => x.ms)).toFixed(1);
+  const ratio = median(a.map((x, i) => b[i].ms / x.ms)).toFixed(2);
+  console.log(`| ${title} | ${size.toLocaleString('en-GB')} | ${ms(a)} | ${ms(b)} | ${ratio} | ${a[0].count.toLocaleString('en-GB')} ${a[0].of} | ${median(a.map((x) => x.rss))} |`);
 }
 
 say(`${rounds} rounds on ${cpus().length} x ${cpus()[0]?.model ?? 'unknown'}, Node ${process.versions.node}`);
-console.log(`${''.padEnd(46)} ${''.padStart(5)}           ${'ours'.padStart(9)}     ${'other'.padStart(9)}     ratio`);
-compare('reading documents, against bare JSON.parse', 200, 'read', 'parse');
-compare('whole prediction, tables answerable, against all written', 200, 'predict', 'predict-all');
-// A network with a link cut has other routes than the whole one: these two results are not compared.
-compare('one what-if, against the whole prediction', 200, 'what-if', 'predict', false);
+console.log('| ours, against the other | routers | ours, ms | other, ms | other : ours | results | MB |');
+console.log('|---|---:|---:|---:|---:|---:|---:|');
+for (const size of [200, 1000]) {
+  compare('reading documents, against bare JSON.parse', size, 'read', 'parse');
+  compare('whole prediction, any route answerable, against every table written out', size, 'predict', 'predict-all');
+  compare('after an edit of one document, against reading and predicting all anew', size, 'edit', 'edit-anew');
+  // A network with a link cut has other routes than the whole one: these two results are not compared.
+  compare('one what-if, against the whole prediction', size, 'what-if', 'predict', false);
+  compare('comparing two states, against comparing every table', size, 'compare', 'compare-all');
+}

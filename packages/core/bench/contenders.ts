@@ -1,44 +1,29 @@
-import { documentText } from '../src/formats/documents';
+import { comparePredictions, compareTables } from '../src/compare/compare';
+import { applyEdits } from '../src/design/edit';
+import { documentText, type SourceDocument } from '../src/formats/documents';
 import { designFrom, readSet } from '../src/formats/read-set';
+import { generateCampus } from '../src/generate/generate-campus';
 import { predict, type Prediction } from '../src/predict';
-import { Campus } from '../src/testing/campus';
-
-/** A believable campus: two core routers, areas of ten with two border routers each and a LAN per access router. */
-function believable(size: number): Campus {
-  const c = new Campus();
-  const ip = (n: number): string => `10.${96 + (n >> 16)}.${(n >> 8) & 255}.${n & 255}`;
-  let link = 0;
-  const cable = (a: string, b: string, area: number, cost: number): void =>
-    void c.cable(a, b, `10.112.${(link >> 7) & 255}.${(link++ & 127) * 2}`, area, cost);
-  c.router('core-1', ip(1), 0).router('core-2', ip(2), 0);
-  cable('core-1', 'core-2', 0, 1);
-  let n = 3;
-  for (let area = 1; n < size; area++) {
-    const borders = [`a${area}-border-1`, `a${area}-border-2`];
-    for (const [i, b] of borders.entries()) {
-      c.router(b, ip(n++), 0);
-      cable(`core-${i + 1}`, b, 0, 10);
-    }
-    for (let k = 1; k <= 8 && n < size; k++) {
-      const name = `a${area}-access-${k}`;
-      c.router(name, ip(n++), area);
-      for (const b of borders) cable(b, name, area, 20 + (k % 3));
-      c.port(name, 'users', `10.${100 + (area >> 5)}.${(area & 31) * 8 + k - 1}.1/24`, area, { passive: true });
-    }
-  }
-  return c;
-}
 
 const name = process.argv[2] ?? '';
 const size = Number(process.argv[3] ?? 100);
-const documents = believable(size).documents();
+const documents = generateCampus({ routers: size, areas: Math.max(2, Math.round(size / 45)), seed: 3 });
 const texts = documents.map((d) => ({ name: d.file, content: documentText(d) }));
 
-function answerable(p: Prediction): { count: number; checksum: number; of: string } {
+interface Result {
+  readonly ms: number;
+  readonly count: number;
+  readonly checksum: number;
+  readonly of: string;
+}
+const none = { count: texts.length, checksum: 0, of: 'documents' };
+
+/** Every route of every router, added up: two contenders that claim the same result must agree. */
+function answers(p: Prediction): Omit<Result, 'ms'> {
   let count = 0;
   let checksum = 0;
   p.design.routers.forEach((_, i) => {
-    for (const r of p.rib(i)) {
+    for (const r of p.ribOnce(i)) {
       count++;
       checksum = (checksum * 31 + r.key + (r.route?.metric ?? 0)) % 1_000_000_007;
     }
@@ -46,26 +31,65 @@ function answerable(p: Prediction): { count: number; checksum: number; of: strin
   return { count, checksum, of: 'routes' };
 }
 
-/** Runs the work a few times to warm up, then takes the best of the rest. */
+/** Runs the work to warm up, then takes the best of four; what takes over two seconds is run once more and that is taken. */
 function time(work: () => unknown): number {
   let best = Infinity;
   for (let i = 0; i < 6; i++) {
     const start = performance.now();
     work();
-    if (i >= 2) best = Math.min(best, performance.now() - start);
+    const took = performance.now() - start;
+    if (i >= 2) best = Math.min(best, took);
+    if (i >= 1 && took > 2000) return Math.min(best, took);
   }
   return best;
 }
 
+/** A document with one cost changed, at the n-th turn another one. */
+function edited(n: number): SourceDocument[] {
+  const router = design.routers[n % size];
+  const at = router?.instances[0]?.areas[0]?.interfaces.at(-1)?.at;
+  return router && at
+    ? applyEdits(documents, [{ router: router.name, file: router.file, at: [...at, 'cost'], from: undefined, to: 11 + (n % 7) }])
+    : documents;
+}
+
 const design = designFrom(documents).design;
-const whatIf = [{ kind: 'link' as const, router: 'core-1', iface: 'to-core-2' }];
-const contenders: Record<string, () => { ms: number; count: number; checksum: number; of: string }> = {
-  parse: () => ({ ms: time(() => texts.map((t) => JSON.parse(t.content) as unknown)), count: texts.length, checksum: 0, of: 'documents' }),
-  read: () => ({ ms: time(() => readSet(texts)), count: readSet(texts).design.routers.length, checksum: 0, of: 'documents' }),
-  predict: () => ({ ms: time(() => predict(design)), ...answerable(predict(design)) }),
-  'predict-all': () => ({ ms: time(() => answerable(predict(design))), ...answerable(predict(design)) }),
-  'what-if': () => ({ ms: time(() => predict(design, whatIf)), ...answerable(predict(design, whatIf)) }),
+const last = design.routers.at(-1);
+const cut = [{ kind: 'link' as const, router: last?.name ?? '', iface: last?.interfaces[1]?.name ?? '' }];
+let turn = 0;
+
+const contenders: Record<string, () => Result> = {
+  parse: () => ({ ms: time(() => texts.map((t) => JSON.parse(t.content) as unknown)), ...none }),
+  read: () => ({ ms: time(() => readSet(texts)), ...none, count: readSet(texts).design.routers.length }),
+  predict: () => ({ ms: time(() => predict(design)), ...answers(predict(design)) }),
+  'predict-all': () => {
+    const ms = time(() => {
+      const p = predict(design);
+      design.routers.forEach((_, i) => p.ribOnce(i));
+    });
+    return { ms, ...answers(predict(design)) };
+  },
+  'what-if': () => ({ ms: time(() => predict(design, cut)), ...answers(predict(design, cut)) }),
+  edit: () => ({ ms: time(() => predict(designFrom(edited(turn++)).design)), ...answers(predict(designFrom(edited(3)).design)) }),
+  'edit-anew': () => ({
+    ms: time(() => predict(readSet(edited(turn++).map((d) => ({ name: d.file, content: documentText(d) }))).design)),
+    ...answers(predict(designFrom(edited(3)).design)),
+  }),
+  compare: () => {
+    const [before, after] = [predict(design), predict(design, cut)];
+    const d = comparePredictions(before, after);
+    return { ms: time(() => comparePredictions(before, after)), count: d.lost + d.changed + d.gained, checksum: d.unreachable, of: 'changed routes' };
+  },
+  'compare-all': () => {
+    const [before, after] = [predict(design), predict(design, cut)];
+    let count = 0;
+    const ms = time(() => {
+      count = 0;
+      design.routers.forEach((_, i) => (count += compareTables(before.ribOnce(i), after.ribOnce(i), () => true).length));
+    });
+    return { ms, count, checksum: comparePredictions(before, after).unreachable, of: 'changed routes' };
+  },
 };
 const contender = contenders[name];
 if (!contender) throw new Error(`no contender ${name}; known are ${Object.keys(contenders).join(', ')}`);
-process.stdout.write(`${JSON.stringify(contender())}\n`);
+process.stdout.write(`${JSON.stringify({ ...contender(), rss: Math.round(process.memoryUsage().rss / 1e6) })}\n`);

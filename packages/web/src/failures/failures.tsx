@@ -172,8 +172,8 @@ function Lost({ failure: f }: { readonly failure: FailureView }) {
             : 'Nothing changes'}
       </h2>
       <p className="text-ink2">
-        {count(f.lost, 'route')} lost, {f.changed} changed, {f.gained} gained in {count(affected.length, 'table')}; answered in{' '}
-        {f.milliseconds < 10 ? f.milliseconds.toFixed(1) : Math.round(f.milliseconds)} ms.
+        {count(f.lost, 'route')} lost, {f.changed.toLocaleString('en-GB')} changed, {f.gained.toLocaleString('en-GB')} gained in{' '}
+        {count(affected.length, 'table')}; answered in {f.milliseconds < 10 ? f.milliseconds.toFixed(1) : Math.round(f.milliseconds)} ms.
       </p>
       {f.problems.map((p) => (
         <p key={p} className="mt-1 text-accent">

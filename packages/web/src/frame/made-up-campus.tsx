@@ -7,7 +7,7 @@ import { openGenerated } from '../model/store';
 const fields = [
   { id: 'routers', label: 'Routers', hint: 'in all' },
   { id: 'areas', label: 'Areas', hint: 'beside the backbone' },
-  { id: 'seed', label: 'Seed', hint: 'the same numbers give the same campus' },
+  { id: 'seed', label: 'Seed', hint: 'same numbers, same campus' },
 ] as const;
 
 /** Asks for the size of a made-up campus, and opens it. */

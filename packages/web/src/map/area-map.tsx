@@ -102,6 +102,9 @@ function neighbourInDirection(points: Readonly<Record<string, Point>>, from: str
   return best;
 }
 
+/** Zoom below which the names on plates could not be read. */
+const farBelow = 0.5;
+
 /** Fits the sheet into the window, and lets it be moved and zoomed. */
 function useSheet(width: number, height: number) {
   const svg = useRef<SVGSVGElement>(null);
@@ -122,8 +125,12 @@ function useSheet(width: number, height: number) {
     if (!el) return;
     const b = zoom<SVGSVGElement, unknown>()
       .scaleExtent([0.12, 4])
-      .on('zoom', (e: { transform: { toString: () => string } }) => {
-        group.current?.setAttribute('transform', e.transform.toString());
+      .on('zoom', (e: { transform: { k: number; toString: () => string } }) => {
+        const g = group.current;
+        g?.setAttribute('transform', e.transform.toString());
+        g?.style.setProperty('--zoom', String(e.transform.k));
+        // Too far off to read names: areas are named large instead, with how many routers they hold.
+        g?.toggleAttribute('data-far', e.transform.k < farBelow);
       });
     behaviour.current = b;
     select(el).call(b).on('dblclick.zoom', null);
@@ -209,7 +216,7 @@ export function AreaMap(props: AreaMapProps) {
             const a = view.areas.find((x) => x.id === g.area);
             const t = tint(view, g.area);
             return (
-              <g key={g.area} className="pointer-events-none" fill={`var(--name-${t})`} textAnchor={g.anchor}>
+              <g key={g.area} className="map-near pointer-events-none" fill={`var(--name-${t})`} textAnchor={g.anchor}>
                 <text x={g.label.x} y={g.label.y} className="font-serif italic" fontSize={17}>
                   {areaName(g.area)}
                   {a && a.type !== 'backbone' && a.type !== 'normal' ? ` · ${a.type}` : ''}
@@ -241,6 +248,9 @@ export function AreaMap(props: AreaMapProps) {
               />
             );
           })}
+          {view.areas.map((a) => (
+            <FarName key={a.id} area={a} layout={layout} tint={tint(view, a.id)} />
+          ))}
         </g>
       </svg>
       <div className="absolute right-3 bottom-3 flex gap-1">
@@ -346,7 +356,7 @@ function Line({ d, at, chosen, letter, down, gone, view, onSegment }: LineProps)
         </g>
       )}
       {!lost && !apart && cost !== '' && (
-        <g>
+        <g className="map-near">
           <rect x={mid.x - half} y={mid.y - 8} width={half * 2} height={16} rx={2} fill="var(--sheet)" fillOpacity={0.92} />
           <text x={mid.x} y={mid.y + 4} textAnchor="middle" className="font-mono" fontSize={11.5} fill="var(--ink-2)">
             {cost}
@@ -382,6 +392,7 @@ function LanBar({
       <title>{`LAN ${s.subnets.join(', ')}${dr ? `, designated router ${dr}` : ''}`}</title>
       <rect x={at.x - 48} y={at.y - 3} width={96} height={6} fill={chosen ? 'var(--accent)' : 'var(--ink)'} />
       <text
+        className="map-near"
         x={at.x}
         y={at.y + 17}
         textAnchor="middle"
@@ -453,7 +464,7 @@ function Plate({ name, at, border, says, chosen, gone, mark, tabIndex, onPick, o
         strokeDasharray={gone ? '5 4' : undefined}
       />
       {gone && <rect x={at.x - name.length * 3.6} y={y + 3} width={name.length * 7.2} height={h - 6} fill="var(--sheet)" />}
-      <text x={at.x} y={at.y + 4.5} textAnchor="middle" fontSize={12.5} fontWeight={600} fill="var(--ink)">
+      <text className="map-near" x={at.x} y={at.y + 4.5} textAnchor="middle" fontSize={12.5} fontWeight={600} fill="var(--ink)">
         {name}
       </text>
       {mark && (
@@ -470,6 +481,37 @@ function Plate({ name, at, border, says, chosen, gone, mark, tabIndex, onPick, o
           {mark}
         </text>
       )}
+    </g>
+  );
+}
+
+/** Name of an area in letters of one size on the screen, in the middle of its routers; shown from far off only. */
+function FarName({
+  area,
+  layout,
+  tint,
+}: {
+  readonly area: DesignView['areas'][number];
+  readonly layout: DesignView['layout'];
+  readonly tint: string | number;
+}) {
+  const own = area.id === '0.0.0.0' ? [] : area.routers.flatMap((r) => layout.routers[r] ?? []);
+  const middle = (of: (p: { x: number; y: number }) => number): number => own.reduce((n, p) => n + of(p), 0) / own.length;
+  const at = own.length === 0 ? { x: layout.width / 2, y: layout.height / 2 } : { x: middle((p) => p.x), y: middle((p) => p.y) };
+  return (
+    <g
+      className="map-far pointer-events-none"
+      transform={`translate(${at.x} ${at.y})`}
+      fill={`var(--name-${tint})`}
+      textAnchor="middle"
+      aria-hidden="true"
+    >
+      <text className="font-serif italic" data-size="name">
+        {areaName(area.id)}
+      </text>
+      <text className="font-mono" data-size="count">
+        {area.routers.length} routers
+      </text>
     </g>
   );
 }
