@@ -10,6 +10,8 @@ const pictures = [
   ['routes', '/?stage=routes&router=kelp-3', 'text=10.97.64.0/18'],
   ['failures', '/?stage=failures&fail=router:tidepool-1&fail=link:beacon-1/to-beacon-2'],
   ['layout-night', '/?router=drydock-2'],
+  ['accepting', '/?stage=layout&router=drydock-4', 'text=Accept as it is…'],
+  ['layout-300', '/', 300],
 ];
 
 const browser = await chromium.launch({
@@ -21,7 +23,14 @@ for (const [name, url, click] of pictures) {
   const page = await context.newPage();
   await page.goto(base + url);
   await page.getByText(/\d+ routers, \d+ areas/).waitFor();
-  if (click) await page.click(click);
+  if (typeof click === 'number') {
+    await page.getByRole('button', { name: 'Open or export' }).click();
+    await page.getByRole('menuitem', { name: 'A made-up campus' }).click();
+    await page.getByLabel('Routers').fill(String(click));
+    await page.getByLabel('Areas').fill('12');
+    await page.getByRole('button', { name: 'Make and open it' }).click();
+    await page.getByText(`${click} routers, 13 areas`).waitFor();
+  } else if (click) await page.locator(click).first().click();
   await page.waitForTimeout(600);
   await page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) });
   await context.close();

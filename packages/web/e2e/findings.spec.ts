@@ -62,3 +62,18 @@ test('tables and worksheets are saved as files', async ({ page }) => {
       .toString(),
   ).toBe('PK');
 });
+
+test('a made-up campus of the size asked for is opened; numbers that do not fit are told', async ({ page }) => {
+  await openFresh(page);
+  await page.getByRole('button', { name: 'Open or export' }).click();
+  await page.getByRole('menuitem', { name: 'A made-up campus' }).click();
+  const dialog = page.getByRole('dialog', { name: 'A made-up campus' });
+  await dialog.getByLabel('Routers').fill('3');
+  await dialog.getByRole('button', { name: 'Make and open it' }).click();
+  await expect(dialog.getByRole('status')).toContainText('need at least 17 routers');
+  await dialog.getByLabel('Routers').fill('300');
+  await dialog.getByLabel('Areas').fill('12');
+  await dialog.getByRole('button', { name: 'Make and open it' }).click();
+  await expect(page.getByRole('navigation', { name: 'Course of work' })).toContainText('300 routers, 13 areas', { timeout: 20_000 });
+  await expect(page.getByText('Nothing stands in the way')).toBeVisible();
+});
