@@ -1,3 +1,4 @@
+import { valuesOf } from '@gentle-compass/core/evidence/origins';
 import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
 import { routeEvidence, type EvidenceStep } from '@gentle-compass/core/evidence/route-evidence';
 import { formatIpv4, formatPrefix, parseTypedPrefix, prefixKey } from '@gentle-compass/core/prefix/ipv4';
@@ -72,7 +73,8 @@ function explainInterface(p: Prediction, router: number, iface: string, json: bo
     word: pairWord(x).word,
     values: facingValues(x),
   }));
-  if (json) return `${JSON.stringify({ router: name, interface: iface, pairs: views, findings }, null, 2)}\n`;
+  const values = valuesOf(p, router).filter((v) => v.iface === iface);
+  if (json) return `${JSON.stringify({ router: name, interface: iface, values, pairs: views, findings }, null, 2)}\n`;
   const lines = [`${name}/${iface}${views.length === 0 ? ': nobody in OSPF shares its wire' : ''}`];
   for (const v of views) {
     lines.push(
@@ -85,6 +87,7 @@ function explainInterface(p: Prediction, router: number, iface: string, json: bo
         `    ${x.match === 'apart' ? '!' : ' '} ${x.name.padEnd(15)} ${`${x.a}${originWords[x.aFrom]}`.padEnd(26)} ${x.b}${originWords[x.bFrom]}`,
       );
   }
+  if (views.length === 0) for (const v of values) lines.push(`    ${v.what.padEnd(20)} ${v.value}${originWords[v.origin]}`);
   for (const f of findings) lines.push(`  ${f.severity}: ${f.message}`, ...f.repairs.map((r) => `    mend: ${r.title}`));
   return `${lines.join('\n')}\n`;
 }

@@ -2,15 +2,21 @@ import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
 import type { Defaults } from './defaults';
 import type { DocumentPath } from './design';
 
+/** Where something stands among the settings: file and path in its document. */
+interface Placed {
+  readonly file: string;
+  readonly at: DocumentPath;
+}
+
 /** Defaults of devices that behave alike, and the routers that follow them: host names, `*` for any part of one. */
-export interface Profile {
+export interface Profile extends Placed {
   readonly name: string;
   readonly routers: readonly string[];
   readonly defaults: Defaults;
 }
 
 /** Routers meant to be alike: compared in everything but their identity. */
-export interface AlikeGroup {
+export interface AlikeGroup extends Placed {
   readonly name: string;
   readonly routers: readonly string[];
 }
@@ -19,10 +25,8 @@ export interface AlikeGroup {
 export const circumstances = ['normal', 'any-link', 'any-router'] as const;
 export type Circumstance = (typeof circumstances)[number];
 
-interface Expected {
+interface Expected extends Placed {
   readonly name: string;
-  readonly file: string;
-  readonly at: DocumentPath;
   readonly under: Circumstance;
 }
 

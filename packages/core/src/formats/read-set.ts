@@ -1,6 +1,6 @@
 import type { Defaults } from '../design/defaults';
 import { standardDefaults } from '../design/defaults';
-import type { Design, Router, Topology } from '../design/design';
+import type { Design, DocumentPath, Router, Topology } from '../design/design';
 import { nameFits, noSettings, type Settings } from '../design/settings';
 import { isZip, unzip } from './archive';
 import { readCompass } from './compass-file';
@@ -138,18 +138,27 @@ function profileChoice(settings: Settings): (router: string) => Defaults {
   return (router) => settings.profiles.find((p) => p.routers.some((r) => nameFits(r, router)))?.defaults ?? standardDefaults;
 }
 
-/** Names in the settings that no router of the design has. */
-function unknownNames(design: Design, file: string): ReadProblem[] {
+/** Names in the settings that no router of the design has, each with its place. */
+function unknownNames(design: Design, documents: readonly SourceDocument[]): ReadProblem[] {
   const names = design.routers.map((r) => r.name);
-  const tell = (name: string, where: string): ReadProblem[] =>
-    names.some((n) => nameFits(name, n))
-      ? []
-      : [{ severity: 'note', file, path: where, message: `"${name}" is no router of this design.`, remedy: 'Correct the name, or take it out.' }];
+  const tell = (name: string, where: { file: string; at: DocumentPath }, path: string): ReadProblem[] => {
+    if (names.some((n) => nameFits(name, n))) return [];
+    const problem: ReadProblem = {
+      severity: 'note',
+      file: where.file,
+      path: `settings/${path}/router`,
+      at: [...where.at, 'router'],
+      message: `"${name}" is no router of this design.`,
+      remedy: 'Correct the name, or take it out.',
+    };
+    const document = documents.find((d) => d.file === where.file);
+    return document ? placed(document, [problem]) : [problem];
+  };
   const { profiles, alike, expectations } = design.settings;
   return [
-    ...profiles.flatMap((p) => p.routers.flatMap((r) => tell(r, `settings/profile[name=${p.name}]/router`))),
-    ...alike.flatMap((g) => g.routers.flatMap((r) => tell(r, `settings/alike[name=${g.name}]/router`))),
-    ...expectations.flatMap((e) => ('router' in e ? tell(e.router, `settings/expectation[name=${e.name}]/router`) : [])),
+    ...profiles.flatMap((p) => p.routers.flatMap((r) => tell(r, p, `profile[name=${p.name}]`))),
+    ...alike.flatMap((g) => g.routers.flatMap((r) => tell(r, g, `alike[name=${g.name}]`))),
+    ...expectations.flatMap((e) => ('router' in e ? tell(e.router, e, `expectation[name=${e.name}]`) : [])),
   ];
 }
 
@@ -208,7 +217,7 @@ export function designFrom(documents: readonly SourceDocument[]): ReadResult {
       ),
     );
   const design: Design = { routers: [...routers.values()].sort(byName), topology: topology ?? { links: [], riskGroups: [] }, settings };
-  problems.push(...unknownNames(design, of('settings')[0]?.file ?? ''));
+  problems.push(...unknownNames(design, of('settings')));
   return { design, documents: documents.filter((d) => kept.has(d)), problems, notUsed };
 }
 

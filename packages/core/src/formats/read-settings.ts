@@ -163,13 +163,13 @@ export function readSettings(tree: Record<string, unknown>, context: ReadContext
     const routers = p.leafList('router', nameText) ?? [];
     p.known('note');
     const defaults = readDefaults(p, name ?? '');
-    if (name !== undefined) profiles.push({ name, routers, defaults });
+    if (name !== undefined) profiles.push({ file: context.file, at: p.at, name, routers, defaults });
   }
   for (const g of c?.list('alike', 'name') ?? []) {
     const name = g.leaf('name', nameText);
     const routers = g.leafList('router', nameText) ?? [];
     g.known('note');
-    if (name !== undefined) alike.push({ name, routers });
+    if (name !== undefined) alike.push({ file: context.file, at: g.at, name, routers });
   }
   for (const e of c?.list('expectation', 'name') ?? []) {
     const one = readExpectation(e, context.file);

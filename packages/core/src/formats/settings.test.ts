@@ -92,7 +92,7 @@ describe('profiles of defaults', () => {
       [6, 'error', 'settings/expectation[name=odd]/kind'],
       [7, 'error', 'settings/expectation[3]/name'],
       [9, 'error', 'settings/accepted[1]'],
-      [0, 'note', 'settings/profile[name=p]/router'],
+      [3, 'note', 'settings/profile[name=p]/router'],
     ]);
     expect(read.problems.every((p) => p.remedy !== '')).toBe(true);
     expect(read.notUsed).toEqual(['settings.json: settings/colour', ...['from', 'to'].map((l) => `settings.json: settings/expectation[3]/${l}`)]);

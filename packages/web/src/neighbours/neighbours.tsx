@@ -193,6 +193,9 @@ function Facing({ pair: p, finding }: { readonly pair: PairView; readonly findin
           </tr>
         </tbody>
       </table>
+      {p.values.some((v) => v.aFrom === 'standard' || v.bFrom === 'standard') && (
+        <p className="border-t border-fine px-4 pt-1.5 text-center text-xs text-ink2">Grey: nothing is written, the standard’s value holds.</p>
+      )}
       {finding && finding.repairs.length > 0 && (
         <div className="grid grid-cols-2 gap-x-6 gap-y-1.5 border-t border-fine px-4 pt-2">
           {[p.a, p.b].map((side) => (
