@@ -163,14 +163,13 @@ export class Cursor {
     return this.member(name) !== undefined;
   }
 
-  /** Local names of all members that the document writes. */
-  written(): ReadonlySet<string> {
-    const names = this.keys.map(localName);
-    const shape = names.join('/');
+  /** Local names of all members that the document writes, and one that is written elsewhere but belongs to them. */
+  written(more?: string): ReadonlySet<string> {
+    const shape = more === undefined ? this.keys.join('\n') : `${this.keys.join('\n')}\n\n${more}`;
     let set = shapes.get(shape);
     if (!set) {
       if (shapes.size > 2000) shapes.clear();
-      set = new Set(names);
+      set = new Set([...this.keys.map(localName), ...(more === undefined ? [] : [more])]);
       shapes.set(shape, set);
     }
     return set;

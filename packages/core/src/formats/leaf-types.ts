@@ -42,15 +42,10 @@ export const nameText: LeafType<string> = readBy(
 export const anyText: LeafType<string> = bySchema(v.string(), 'a text');
 
 /** One word out of a fixed set; identities are taken with and without their module prefix. */
-export const oneOf = <const T extends string>(words: readonly T[]): LeafType<T> =>
-  readBy(
-    (value) => {
-      if (typeof value !== 'string') return undefined;
-      const bare = localName(value);
-      return words.find((w) => w === bare);
-    },
-    `one of ${words.join(', ')}`,
-  );
+export function oneOf<const T extends string>(words: readonly T[]): LeafType<T> {
+  const known = new Map<string, T>(words.map((w) => [w, w]));
+  return readBy((value) => (typeof value === 'string' ? (known.get(value) ?? known.get(localName(value))) : undefined), `one of ${words.join(', ')}`);
+}
 
 /** An identity of any module: its bare name. */
 export const identity: LeafType<string> = readBy(

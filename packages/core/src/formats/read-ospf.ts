@@ -31,6 +31,21 @@ export interface OspfSurroundings {
 const seconds = integer(1, 65_535);
 const metric24 = integer(0, 0xff_fffe);
 const metricType = oneOf(['type-1', 'type-2']);
+const areaIdentities = ['stub-area', 'nssa-area', 'normal-area'] as const;
+
+/** Leaves that take one word of a few; made once, since every interface asks for some. */
+const words = {
+  networkType: oneOf(networkTypes),
+  loopbackAs: oneOf(['host', 'subnet']),
+  areaIdentity: oneOf(areaIdentities),
+  translatorRole: oneOf(['candidate', 'always']),
+  importSource: oneOf(['static', 'direct', 'other']),
+  announcement: oneOf(['always', 'if-present']),
+  routerIdRule: oneOf(['highest-loopback', 'lowest-loopback']),
+  activationOrder: oneOf(['first-match', 'longest-match']),
+  rangeCost: oneOf(['largest', 'smallest']),
+  borderModel: oneOf(['rfc3509', 'rfc2328']),
+};
 const bare = (p: { bits: number; length: number }): { bits: number; length: number } => ({ bits: p.bits, length: p.length });
 
 function readStaticNeighbors(c: Cursor): StaticNeighbor[] {
@@ -48,7 +63,7 @@ function readStaticNeighbors(c: Cursor): StaticNeighbor[] {
 function readInterface(c: Cursor, around: OspfSurroundings, areaRequires: boolean | undefined): OspfInterface | undefined {
   const name = c.leaf('name', nameText);
   const plain = around.defaults.interfaces[around.interfaces.find((i) => i.name === name)?.kind ?? 'ethernet'];
-  const type = c.leaf('interface-type', oneOf(networkTypes)) ?? plain.type;
+  const type = c.leaf('interface-type', words.networkType) ?? plain.type;
   const timers = around.defaults.timers[type];
   const hello = c.leaf('hello-interval', seconds);
   const bfd = c.child('bfd');
@@ -72,7 +87,7 @@ function readInterface(c: Cursor, around: OspfSurroundings, areaRequires: boolea
     staticNeighbors: readStaticNeighbors(c),
     authentication: readAuthentication(c, around.chains, areaRequires),
     advertise: c.leafList('advertise', typedPrefix)?.map(bare),
-    loopbackAs: c.leaf('loopback-as', oneOf(['host', 'subnet'])) ?? plain.loopbackAs,
+    loopbackAs: c.leaf('loopback-as', words.loopbackAs) ?? plain.loopbackAs,
     bfd: bfd?.leaf('enabled', flag) ?? false,
     written: c.written(),
     given: givenTo(plain.given, timers.given),
@@ -90,7 +105,6 @@ function readVirtualLink(c: Cursor, chains: KeyChains, areaRequires: boolean | u
   return transitArea === undefined || routerId === undefined ? undefined : { transitArea, routerId, hello, dead, authentication };
 }
 
-const areaIdentities = ['stub-area', 'nssa-area', 'normal-area'] as const;
 const areaTypeOf = { 'stub-area': 'stub', 'nssa-area': 'nssa', 'normal-area': 'normal' } as const satisfies Record<
   (typeof areaIdentities)[number],
   (typeof areaTypes)[number]
@@ -110,7 +124,7 @@ function readArea(c: Cursor, around: OspfSurroundings): Area | undefined {
     return undefined;
   }
   const required = c.leaf('authentication-required', flag);
-  const written = c.leaf('area-type', oneOf(areaIdentities)) ?? 'normal-area';
+  const written = c.leaf('area-type', words.areaIdentity) ?? 'normal-area';
   let type = areaTypeOf[written];
   if (id === backbone && type !== 'normal') {
     c.problem(
@@ -140,7 +154,7 @@ function readArea(c: Cursor, around: OspfSurroundings): Area | undefined {
     interfaces: keep((c.child('interfaces')?.list('interface', 'name') ?? []).map((i) => readInterface(i, around, required))),
     summaryIn: c.leafList('summary-in-policy', nameText) ?? [],
     summaryOut: c.leafList('summary-out-policy', nameText) ?? [],
-    translatorAlways: nssa?.leaf('translator-role', oneOf(['candidate', 'always'])) === 'always',
+    translatorAlways: nssa?.leaf('translator-role', words.translatorRole) === 'always',
     nssaDefault: nssa?.leaf('default-route', flag) ?? false,
     nssaDefaultType: nssa?.leaf('metric-type', metricType) ?? 'type-2',
     written: c.written(),
@@ -173,7 +187,7 @@ function readActivation(c: Cursor): ActivationRule[] {
 }
 
 function readRedistribution(c: Cursor, plain: Defaults['redistribution']): Redistribution | undefined {
-  const source = c.leaf('source', oneOf(['static', 'direct', 'other']));
+  const source = c.leaf('source', words.importSource);
   const rest = {
     metric: c.leaf('metric', metric24) ?? plain.metric,
     metricType: c.leaf('metric-type', metricType) ?? plain.metricType,
@@ -206,7 +220,7 @@ function readExternalRange(c: Cursor): ExternalRange | undefined {
 function readDefaultRoute(c: Cursor | undefined, plain: Defaults['defaultRoute']): DefaultRoute | undefined {
   if (!c) return undefined;
   return {
-    announce: c.leaf('announce', oneOf(['always', 'if-present'])) ?? 'if-present',
+    announce: c.leaf('announce', words.announcement) ?? 'if-present',
     metric: c.leaf('metric', metric24) ?? plain.metric,
     metricType: c.leaf('metric-type', metricType) ?? plain.metricType,
     written: c.written(),
@@ -246,7 +260,7 @@ export function readOspf(protocol: Cursor, version: 2 | 3, around: OspfSurroundi
     name,
     enabled: c.leaf('enabled', flag) ?? c.leaf('enable', flag) ?? true,
     explicitRouterId: c.leaf('explicit-router-id', ipv4),
-    routerIdRule: c.leaf('router-id-rule', oneOf(['highest-loopback', 'lowest-loopback'])) ?? plain.routerIdRule,
+    routerIdRule: c.leaf('router-id-rule', words.routerIdRule) ?? plain.routerIdRule,
     preference: readPreference(c.child('preference'), defaults.preference.ospf),
     autoCost: cost?.leaf('enabled', flag) ?? plain.autoCost,
     referenceBandwidth: cost?.leaf('reference-bandwidth', integer(1, 4_294_967)) ?? plain.referenceBandwidth,
@@ -254,15 +268,15 @@ export function readOspf(protocol: Cursor, version: 2 | 3, around: OspfSurroundi
     stubRouter: stub?.writes('always') ?? false,
     areas,
     activation: readActivation(c),
-    activationOrder: c.leaf('activation-order', oneOf(['first-match', 'longest-match'])) ?? plain.activationOrder,
+    activationOrder: c.leaf('activation-order', words.activationOrder) ?? plain.activationOrder,
     redistribution: keep(c.list('redistribution', 'source').map((r) => readRedistribution(r, defaults.redistribution))),
     otherRoutes: keep(c.list('other-routes', 'prefix').map((r) => readOtherRoute(r, defaults.preference.other))),
     defaultRoute: readDefaultRoute(c.child('default-route'), defaults.defaultRoute),
     externalRanges: keep(c.list('external-ranges', 'prefix').map(readExternalRange)),
     ribPolicy: policyList ?? [],
     rfc1583Compatible: c.leaf('rfc1583-compatible', flag) ?? plain.rfc1583Compatible,
-    rangeCost: c.leaf('range-cost', oneOf(['largest', 'smallest'])) ?? plain.rangeCost,
-    borderModel: c.leaf('border-model', oneOf(['rfc3509', 'rfc2328'])) ?? plain.borderModel,
+    rangeCost: c.leaf('range-cost', words.rangeCost) ?? plain.rangeCost,
+    borderModel: c.leaf('border-model', words.borderModel) ?? plain.borderModel,
     countsEmptyAreas: c.leaf('counts-empty-areas', flag) ?? plain.countsEmptyAreas,
     written: new Set([...c.written(), ...(cost?.written() ?? []), ...(spf?.written() ?? [])]),
     given: defaults.given,

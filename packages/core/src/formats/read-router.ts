@@ -56,7 +56,7 @@ function readInterface(c: Cursor, index: number, defaults: Defaults): Interface 
     bandwidthMbps: c.leaf('bandwidth-mbps', integer(1, 0xffff_ffff)),
     carriedBy: c.leafList('carried-by', nameText),
     boundTo: c.leaf('bind-ni-name', anyText),
-    written: v4?.writes('mtu') ? new Set([...c.written(), 'mtu']) : c.written(),
+    written: c.written(v4?.writes('mtu') ? 'mtu' : undefined),
     given: defaults.interfaces[kind].given,
   };
   c.known('description', 'link-up-down-trap-enable');
