@@ -10,6 +10,8 @@ const common = {
   moduleNameMapper: { '^@gentle-compass/core/(.*)$': '<rootDir>/packages/core/src/$1' },
 };
 export default {
+  // What a test claims is never how long it takes; a loaded machine may be slow.
+  testTimeout: 120_000,
   projects: [
     { ...common, rootDir: '.', displayName: 'core', testEnvironment: 'node', testMatch: ['<rootDir>/packages/core/src/**/*.test.ts'] },
     { ...common, rootDir: '.', displayName: 'cli', testEnvironment: 'node', testMatch: ['<rootDir>/packages/cli/src/**/*.test.ts'] },
