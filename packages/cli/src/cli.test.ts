@@ -189,6 +189,24 @@ test('trace as JSON has the way there and the way back; bad addresses and failur
     expect((await call('trace', clean, ...bad)).code).toBe(2);
 });
 
+test('a broken expectation fails the check until its finding is accepted; JUnit then shows it as passed', async () => {
+  const settings = (accepted: object[]): string =>
+    put(
+      'settings.json',
+      JSON.stringify({
+        'gentle-compass:settings': { expectation: [{ name: 'nobody there', kind: 'neighbours', router: 'kelp-3', count: 9 }], accepted },
+      }),
+    );
+  const file = settings([]);
+  const open = await call('check', clean, file, '--format', 'json');
+  expect(open.code).toBe(1);
+  const finding = (JSON.parse(open.out) as { findings: { id: string; digest: string }[] }).findings[0];
+  settings([{ finding: finding?.id, evidence: finding?.digest, note: 'planned' }]);
+  expect((await call('check', clean, file)).code).toBe(0);
+  const report = await call('check', clean, file, '--format', 'junit');
+  expect([report.code, report.out.includes('<failure')]).toEqual([0, false]);
+});
+
 test('check --expect: a file without expectations is refused', async () => {
   expect((await call('check', clean, '--expect', join(root, 'demo/saltmarsh-point/kelp-1.json'))).code).toBe(2);
 });

@@ -1,5 +1,6 @@
 import { plainArea, plainOspfInterface } from './plain';
 import { holds } from '../prefix/ipv4';
+import { nameFits } from './settings';
 import type { ActivationRule, Area, Interface, OspfInstance, OspfInterface, Router } from './design';
 
 /** An interface that takes part in OSPF, and by which line. */
@@ -16,8 +17,7 @@ export function ruleTakes(rule: ActivationRule, i: Interface): boolean {
   const m = rule.match;
   if (m.kind === 'any') return true;
   if (m.kind === 'prefix') return i.addresses.some((a) => holds(m.prefix, a.bits));
-  const pattern = m.pattern.replace(/[.+?^${}()|[\]\\]/g, '\\$&').replaceAll('*', '.*');
-  return new RegExp(`^${pattern}$`).test(i.name);
+  return nameFits(m.pattern, i.name);
 }
 
 /** How specific a rule is for longest-match order: names count as /32, `any` as /0. */

@@ -68,6 +68,6 @@ export interface Settings {
 
 export const noSettings: Settings = { profiles: [], alike: [], expectations: [], accepted: [] };
 
-/** True when a host name fits a name with `*` in it. */
+/** True when a name, of a router or an interface, fits one with `*` in it. */
 export const nameFits = (pattern: string, name: string): boolean =>
   new RegExp(`^${pattern.replace(/[.+?^${}()|[\]\\]/g, '\\$&').replaceAll('*', '.*')}$`).test(name);

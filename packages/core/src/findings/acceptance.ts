@@ -2,7 +2,8 @@ import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils';
 import type { Acceptance } from '../design/settings';
 import type { DocumentValue, Edit } from '../design/edit';
-import { valueAt } from '../design/edit';
+import { memberName, valueAt } from '../design/edit';
+import { localName } from '../formats/cursor';
 import { documentKind, type SourceDocument } from '../formats/documents';
 import type { Draft, Finding } from './finding';
 
@@ -23,15 +24,21 @@ export function acceptanceOf(accepted: readonly Acceptance[], id: string, digest
 export const settingsFile = 'settings.json';
 
 /**
- * Edits that accept a finding with a note, or with `undefined` take its acceptance back. The design's first settings
- * document holds it; where there is none, the edit makes one.
+ * Edits that accept a finding with a note, or with `undefined` take its acceptance back, in whichever settings document it
+ * stands. The design's first settings document takes new ones; where there is none, the edit makes one.
  */
 export function acceptEdits(documents: readonly SourceDocument[], finding: Pick<Finding, 'id' | 'digest'>, note: string | undefined): Edit[] {
-  const holder = documents.find((d) => documentKind(d.tree) === 'settings') ?? { file: settingsFile, tree: {} };
-  const member = Object.keys(holder.tree).find((m) => m.endsWith('settings')) ?? 'gentle-compass:settings';
-  const at = [member, 'accepted'];
-  const from = valueAt(holder.tree, at) as DocumentValue;
-  const others = (Array.isArray(from) ? (from as { finding?: string }[]) : []).filter((a) => a.finding !== finding.id) as DocumentValue[];
-  const to = note === undefined ? others : [...others, { finding: finding.id, evidence: finding.digest, note }];
-  return [{ router: '', file: holder.file, at, from, to: to.length === 0 ? undefined : to }];
+  const settings = documents.filter((d) => documentKind(d.tree) === 'settings');
+  const holders = settings.length > 0 ? settings : [{ file: settingsFile, tree: {} }];
+  return holders.flatMap((holder, n): Edit[] => {
+    const member = Object.keys(holder.tree).find((m) => localName(m) === 'settings') ?? 'gentle-compass:settings';
+    const at = [member, memberName(holder.tree, [member], 'accepted')];
+    const from = valueAt(holder.tree, at) as DocumentValue;
+    const all = Array.isArray(from) ? (from as readonly { finding?: string }[]) : [];
+    const others = all.filter((a) => a.finding !== finding.id) as readonly DocumentValue[];
+    const to = n === 0 && note !== undefined ? [...others, { finding: finding.id, evidence: finding.digest, note }] : others;
+    return to.length === all.length && others.length === all.length
+      ? []
+      : [{ router: '', file: holder.file, at, from, to: to.length === 0 ? undefined : to }];
+  });
 }

@@ -3,7 +3,7 @@ import { interfaceState } from '../adjacency/interface-state';
 import { pairWord, viewWords } from '../evidence/neighbor-words';
 import type { Finding } from '../findings/finding';
 import type { CsvTable } from './csv-tables';
-import { formatIpv4, formatPrefix } from '../prefix/ipv4';
+import { formatIpv4, formatPrefix, prefixOf } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 
 type Cell = string | number | boolean | null;
@@ -33,7 +33,7 @@ function routersTable(p: Prediction): TableRows {
         s ? p.routing.isBorderRouter(s) : false,
         s ? p.routing.isBoundaryRouter(s) : false,
         r.interfaces.length,
-        p.rib(i).length,
+        p.ribOnce(i).length,
         r.file,
       ];
     }),
@@ -108,8 +108,7 @@ function addressesTable(p: Prediction): TableRows {
       )
       .sort((x, y) => x.a.bits - y.a.bits || x.a.length - y.a.length)
       .map(({ a, r, i, area }) => {
-        const size = 2 ** (32 - a.length);
-        return [formatPrefix({ bits: Math.floor(a.bits / size) * size, length: a.length }), formatIpv4(a.bits), r.name, i.name, area];
+        return [formatPrefix(prefixOf(a.bits, a.length)), formatIpv4(a.bits), r.name, i.name, area];
       }),
   };
 }
@@ -144,7 +143,7 @@ function routesTable(p: Prediction, only?: ReadonlySet<string>): TableRows {
       only && !only.has(r.name)
         ? []
         : p
-            .rib(i)
+            .ribOnce(i)
             .map((x): Cell[] => [
               r.name,
               formatPrefix(x),

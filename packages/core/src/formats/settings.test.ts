@@ -119,6 +119,18 @@ describe('accepted findings', () => {
     expect(check(back).find((f) => f.id === mtu.id)?.accepted).toBeUndefined();
   });
 
+  test('it is taken back from whichever settings document it stands in', () => {
+    const second = {
+      file: 'second.json',
+      tree: { 'gentle-compass:settings': { accepted: [{ finding: mtu.id, evidence: mtu.digest, note: 'there' }] } },
+    };
+    const documents = [...read.documents, { file: 'first.json', tree: { 'gentle-compass:settings': { note: 'empty' } } }, second];
+    expect(check(documents).find((f) => f.id === mtu.id)?.accepted).toEqual({ note: 'there' });
+    const back = applyEdits(documents, acceptEdits(documents, mtu, undefined));
+    expect(check(back).find((f) => f.id === mtu.id)?.accepted).toBeUndefined();
+    expect(back.map((d) => d.file)).toContain('first.json');
+  });
+
   test('it comes back when its evidence is another, and stays when only lines moved', () => {
     const documents = applyEdits(read.documents, acceptEdits(read.documents, mtu, 'known'));
     const place = mtu.where[0];

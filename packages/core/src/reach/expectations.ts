@@ -1,7 +1,7 @@
 import { formatFailure, type FailureSpec } from '../failures/outage';
 import type { Expectation } from '../design/settings';
-import { formatIpv4, formatPrefix, holds, prefixKey, type Ipv4 } from '../prefix/ipv4';
-import { covers } from '../prefix/ipv4';
+import { covers, formatIpv4, formatPrefix, holds, prefixKey, type Ipv4 } from '../prefix/ipv4';
+import type { AreaDatabase } from '../lsdb/area-database';
 import { predict, type Prediction } from '../predict';
 import { linkFailures, routerFailures } from '../sweep/single-failures';
 import { Forwarding } from './forwarding';
@@ -45,7 +45,7 @@ function inStubsOnly(p: Prediction, router: number): boolean {
 
 /** True when some router holds the address in a route that OSPF learnt as external. */
 const isExternal = (p: Prediction, ip: Ipv4): boolean =>
-  p.design.routers.some((_, i) => p.rib(i).some((r) => r.length > 0 && (r.route?.type.startsWith('external') ?? false) && holds(r, ip)));
+  p.design.routers.some((_, i) => p.ribOnce(i).some((r) => r.length > 0 && (r.route?.type.startsWith('external') ?? false) && holds(r, ip)));
 
 function reachBreach(f: Forwarding, e: Extract<Expectation, { kind: 'reach' | 'no-reach' }>): Breach | undefined {
   const p = f.prediction;
@@ -104,10 +104,11 @@ function leaderBreach(p: Prediction, e: Extract<Expectation, { kind: 'leader' }>
   const now = leaders?.[e.role] ?? 0;
   if (port && now === port.routerId) return undefined;
   const who = p.adjacencies.speakers.find((s) => s.routerId === now)?.router.name;
+  const role = e.role === 'dr' ? 'designated router' : 'backup designated router';
   return {
     kind: 'broken',
     routers: [e.router],
-    words: `${e.router} is not ${e.role === 'dr' ? 'designated router' : 'backup designated router'} on ${e.iface}: ${port ? (who ?? 'nobody') : 'it is not in OSPF there; nobody of it'} is`,
+    words: `${e.router} is not ${role} on ${e.iface}: ${port ? `${who ?? 'nobody'} is` : 'it is not in OSPF there'}`,
   };
 }
 
@@ -116,7 +117,7 @@ function summaryBreach(p: Prediction, e: Extract<Expectation, { kind: 'summary' 
   const missing: string[] = [];
   const parts: string[] = [];
   for (const s of p.adjacencies.speakers) {
-    const table = p.routing.table(s);
+    const table = p.routing.tableOnce(s);
     const inside = [...table.values()].filter((r) => r.key !== key && covers(e.prefix, r));
     // Who holds a part from an area of its own stands where the summary comes from.
     if (inside.some((r) => r.type === 'intra-area')) continue;
@@ -155,6 +156,32 @@ function routeBreach(p: Prediction, e: Extract<Expectation, { kind: 'route' }>):
     : { kind: 'broken', routers: [e.router], words: `${words} goes by ${over.join(', ') || 'its own interface'}, not by ${e.via}` };
 }
 
+/** Advertisements of one type that the routers of a database hold (RFC 2328 §12.1.1, RFC 3101 for type 7). */
+function heldIn(p: Prediction, db: AreaDatabase, type: number): number {
+  const member = p.adjacencies.speakers.find((s) => db.speakers.includes(s.index));
+  const summaries = [...db.summaries.values()].flat();
+  const counts: Readonly<Record<number, number>> = {
+    1: db.routers.size,
+    2: db.networks.size,
+    3: summaries.filter((l) => l.type === 3).length,
+    4: summaries.filter((l) => l.type === 4).length,
+    5: member && p.routing.areaOf(member, db.areaId).type === 'normal' ? p.routing.externals(member).length : 0,
+    7: db.nssa.length,
+  };
+  return counts[type] ?? 0;
+}
+
+/** An expectation about something that the design does not have: it must not pass for holding. */
+function aboutNothing(f: Forwarding, e: Expectation): Breach | undefined {
+  const p = f.prediction;
+  const broken = (words: string): Breach => ({ kind: 'broken', routers: [], words });
+  if ('router' in e && p.routerIndex(e.router) < 0) return broken(`there is no router ${e.router} in this design`);
+  if ('area' in e && !p.routing.databases.some((d) => d.areaId === e.area)) return broken(`no router stands in area ${formatIpv4(e.area)}`);
+  if (e.kind === 'no-reach' && f.endsOf(e.from).length === 0)
+    return broken(`no router that is up has an interface on the subnet of ${formatIpv4(e.from)}`);
+  return undefined;
+}
+
 /** Looks at one expectation in one settled network; `undefined`: it holds. */
 export function breachOf(f: Forwarding, e: Expectation): Breach | undefined {
   const p = f.prediction;
@@ -169,11 +196,10 @@ export function breachOf(f: Forwarding, e: Expectation): Breach | undefined {
     case 'route':
       return routeBreach(p, e);
     case 'no-external': {
-      const db = p.routing.databases.find((d) => d.areaId === e.area);
       const inside = p.adjacencies.speakers.find(
-        (s) => db?.speakers.includes(s.index) && p.routing.areaOf(s, e.area).type === 'normal' && p.routing.externals(s).length > 0,
+        (s) => p.routing.areasOf(s).includes(e.area) && p.routing.areaOf(s, e.area).type === 'normal' && p.routing.externals(s).length > 0,
       );
-      const sevens = db?.nssa.length ?? 0;
+      const sevens = Math.max(0, ...p.routing.databases.filter((d) => d.areaId === e.area).map((d) => d.nssa.length));
       if (!inside && sevens === 0) return undefined;
       const count = inside ? p.routing.externals(inside).length : sevens;
       return {
@@ -189,24 +215,14 @@ export function breachOf(f: Forwarding, e: Expectation): Breach | undefined {
         : { kind: 'broken', routers: [e.router], words: `${e.router} has ${full} full neighbour${full === 1 ? '' : 's'}, not ${e.count}` };
     }
     case 'advertisements': {
-      const db = p.routing.databases.find((d) => d.areaId === e.area);
-      const member = p.adjacencies.speakers.find((s) => db?.speakers.includes(s.index));
-      const external = member && db && p.routing.areaOf(member, e.area).type === 'normal' ? p.routing.externals(member).length : 0;
-      const summaries = [...(db?.summaries.values() ?? [])].flat();
-      const count = {
-        1: db?.routers.size,
-        2: db?.networks.size,
-        3: summaries.filter((l) => l.type === 3).length,
-        4: summaries.filter((l) => l.type === 4).length,
-        5: external,
-        7: db?.nssa.length,
-      }[e.type];
-      return (count ?? 0) <= e.atMost
+      // Of an area in pieces, the one that holds most.
+      const count = Math.max(...p.routing.databases.filter((d) => d.areaId === e.area).map((d) => heldIn(p, d, e.type)));
+      return count <= e.atMost
         ? undefined
         : {
             kind: 'broken',
             routers: [],
-            words: `area ${formatIpv4(e.area)} holds ${count ?? 0} advertisements of type ${e.type}, more than ${e.atMost}`,
+            words: `area ${formatIpv4(e.area)} holds ${count} advertisements of type ${e.type}, more than ${e.atMost}`,
           };
     }
   }
@@ -260,7 +276,7 @@ function slowest(
  */
 export function checkExpectation(now: Forwarding, e: Expectation, underFailures = true): ExpectationResult {
   const p = now.prediction;
-  let breach = breachOf(now, e);
+  let breach = aboutNothing(now, e) ?? breachOf(now, e);
   const brokenBy: string[] = breach ? [''] : [];
   let tried = 0;
   const failures: FailureSpec[] =

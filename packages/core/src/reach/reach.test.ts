@@ -57,8 +57,10 @@ describe('trace', () => {
     expect(why(of(c), 0, '10.98.77.1')).toContain('d summarises 10.98.0.0/16');
     expect(why(of(c), 1, '192.0.2.7')).toContain('discards');
     expect(why(of(campus().router('z', '10.96.0.9', 0)), 0, '10.1.1.1')).toBe('z has no route that holds 10.1.1.1');
-    const silent = of(diamond().links(['a/to-b b/to-a'], { 'gentle-compass:carrier-loss-seen': false }), 'router:b');
-    expect(silent.step(1, ip('10.96.0.1'))).toMatchObject({ kind: 'end', fate: 'dropped', reason: 'b is down' });
+    // The cable is cut and a's port stays up: its static route stays too, and leads to nobody.
+    const silent = diamond(false).static('a', '192.0.2.0/24', '10.96.1.1').links(['a/to-b b/to-a'], { 'gentle-compass:carrier-loss-seen': false });
+    expect(why(of(silent), 0, '192.0.2.7')).toBe('b has no route that holds 192.0.2.7');
+    expect(why(of(silent, 'link:a/to-b'), 0, '192.0.2.7')).toContain('is an interface that is down or cut off');
   });
   test('two routers that point at each other loop', () => {
     const c = campus()
@@ -120,9 +122,17 @@ describe('expectations', () => {
       { kind: 'route', router: 'b', prefix: '10.97.1.0/24', present: false },
     ],
     ['advertisements', { kind: 'advertisements', area: 0, type: 1, 'at-most': 4 }, { kind: 'advertisements', area: 0, type: 1, 'at-most': 3 }],
-    ['no-external', { kind: 'no-external', area: 7 }, { kind: 'no-external', area: 0 }],
+    ['no-external', { kind: 'no-external', area: 9 }, { kind: 'no-external', area: 0 }],
+    ['no router of that name', { kind: 'neighbours', router: 'x', count: 1 }, { kind: 'neighbours', router: 'nobody', count: 0 }],
+    ['no area of that id', { kind: 'advertisements', area: 9, type: 5, 'at-most': 0 }, { kind: 'advertisements', area: 7, type: 5, 'at-most': 0 }],
+    ['no external in no area', { kind: 'no-external', area: 9 }, { kind: 'no-external', area: 7 }],
+    ['a source that is nowhere', { kind: 'no-reach', from: '10.97.1.77', to: '10.99.0.1' }, { kind: 'no-reach', from: '10.95.0.1', to: '10.99.0.1' }],
   ])('%s', (_, good, bad) => {
     const c = diamond(good.kind !== 'no-reach');
+    if (('area' in good && good.area === 9) || ('router' in good && good.router === 'x')) {
+      c.router('x', '10.98.0.9', 9).cable('d', 'x', '10.98.1.0', 9);
+      for (const r of ['d', 'x']) c.area(r, 9, { 'area-type': 'stub-area' });
+    }
     expect(expect1(c, good).holds).toBe(true);
     expect(expect1(c, bad).holds).toBe(false);
   });

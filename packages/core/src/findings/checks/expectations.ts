@@ -18,6 +18,7 @@ function broken(c: CheckContext, kind: Breach['kind'], rule: string, rfc: string
       {
         rule,
         severity: 'error',
+        topic: e.name,
         where: [c.settingsPlace(e.file, e.at), ...routers],
         message: `“${e.name}” does not hold: ${result.message}.`,
         evidence: [

@@ -1,7 +1,6 @@
 import { backbone } from '../../design/design';
 import { applyPolicies } from '../../design/policy';
-import { formatIpv4, formatPrefix, prefixFromKey, type Ipv4Prefix } from '../../prefix/ipv4';
-import { prefixKey } from '../../prefix/ipv4';
+import { covers, formatIpv4, formatPrefix, prefixFromKey, type Ipv4Prefix } from '../../prefix/ipv4';
 import type { Check } from '../context';
 import type { Draft } from '../finding';
 import { coveringRoute } from '../../compare/compare';
@@ -113,11 +112,7 @@ export const rangeBlackHole: Check = {
       return [...routing.activeRanges(s, table)].flatMap(([key, range]): Draft[] => {
         if (!range.advertise) return [];
         const prefix = prefixFromKey(key);
-        const inside = (p: Ipv4Prefix): boolean =>
-          p.length > prefix.length &&
-          prefixKey(prefix.bits, prefix.length) !== prefixKey(p.bits, p.length) &&
-          (p.bits - prefix.bits) / 2 ** (32 - prefix.length) < 1 &&
-          p.bits >= prefix.bits;
+        const inside = (p: Ipv4Prefix): boolean => p.length > prefix.length && covers(prefix, p);
         const known = new Map<number, { prefix: Ipv4Prefix; by: string }>();
         for (const db of routing.databases)
           if (db.areaId === range.area && !db.speakers.includes(s.index))
