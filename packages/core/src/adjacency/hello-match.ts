@@ -65,7 +65,36 @@ const comparesMask = (p: Port): boolean => p.type !== 'point-to-point';
  * Every reason why `ours` refuses a hello from `theirs`; empty when it is taken.
  * In the order of the RFC's own checks: §8.2 (address, area, authentication), then §10.5 (mask, intervals, options).
  */
-export function refusals(ours: Port, theirs: Port): Refusal[] {
+export function refusals(ours: Port, theirs: Port): readonly Refusal[] {
+  return agree(ours, theirs) ? noRefusals : reasons(ours, theirs);
+}
+
+const noRefusals: readonly Refusal[] = [];
+
+/** The common case, at one glance: nothing to refuse. */
+function agree(a: Port, b: Port): boolean {
+  const [x, y] = [a.settings, b.settings];
+  return (
+    a.up &&
+    b.up &&
+    !a.severed &&
+    !b.severed &&
+    x.enabled &&
+    y.enabled &&
+    !x.passive &&
+    !y.passive &&
+    a.area.id === b.area.id &&
+    a.area.type === b.area.type &&
+    x.hello === y.hello &&
+    x.dead === y.dead &&
+    a.routerId !== b.routerId &&
+    !x.authentication.required &&
+    !y.authentication.required &&
+    (!comparesMask(a) || a.address === undefined || (a.length === b.length && b.address !== undefined && sameNet(a.address, b.address, a.length)))
+  );
+}
+
+function reasons(ours: Port, theirs: Port): Refusal[] {
   const out: Refusal[] = [];
   const add = (kind: RefusalKind, a: string | number, b: string | number, rfc: string): unknown => out.push({ kind, ours: a, theirs: b, rfc });
   const state = (p: Port): string => (p.up ? (p.severed ? 'cut off' : 'up') : 'down');

@@ -63,11 +63,10 @@ interface Hearing {
   readonly bRefuses: readonly Refusal[];
 }
 
-function hear(ours: Port, theirs: Port): Refusal[] {
+function hear(ours: Port, theirs: Port): readonly Refusal[] {
   const out = refusals(ours, theirs);
-  if (out.length === 0 && !sendsTo(theirs, ours))
-    out.push({ kind: 'no-static-neighbor', ours: 'not listed', theirs: 'not listed', rfc: 'RFC 2328 §9.5.1' });
-  return out;
+  if (out.length > 0 || sendsTo(theirs, ours)) return out;
+  return [{ kind: 'no-static-neighbor', ours: 'not listed', theirs: 'not listed', rfc: 'RFC 2328 §9.5.1' }];
 }
 
 /** All pairs of ports that stand on one segment, with what each refuses. */
@@ -164,6 +163,27 @@ function rest(p: Port, peer: Port, hearsUs: boolean, refused: readonly Refusal[]
   return restTwoWay(p, peer, ours, theirs);
 }
 
+const noPorts: readonly Port[] = [];
+const noHearings: readonly Hearing[] = [];
+
+/** Leaders that ports held in an earlier state, by process and interface; none where a port was or is down. */
+function leadersFrom(before: Adjacencies, speakers: readonly Speaker[], ports: readonly Port[]): Leaders[] {
+  const previous = new Map(before.ports.map((p) => [portKey(p, before.speakers), p.up ? (before.leaders[p.index] ?? none) : none]));
+  return ports.map((p) => (p.up ? (previous.get(portKey(p, speakers)) ?? none) : none));
+}
+
+/** For each port those that it hears and that hear it. */
+function twoWayOn(met: readonly Hearing[]): Map<Port, Port[]> {
+  const out = new Map<Port, Port[]>();
+  const note = (p: Port, q: Port): unknown => out.get(p)?.push(q) ?? out.set(p, [q]);
+  for (const h of met)
+    if (h.aRefuses.length === 0 && h.bRefuses.length === 0) {
+      note(h.a, h.b);
+      note(h.b, h.a);
+    }
+  return out;
+}
+
 /**
  * Brings every segment to rest: who hears whom, who leads, and the neighbour state on each side.
  *
@@ -178,38 +198,32 @@ export function settleAdjacencies(
   startOrder?: readonly string[],
 ): Adjacencies {
   const { speakers, ports } = speakersOf(design, segments, outage);
-  const byPlace = new Map<string, Port[]>();
+  const portsAt: (Port[] | undefined)[][] = design.routers.map(() => []);
   for (const p of ports) {
-    const key = `${p.routerIndex}/${p.ifaceIndex}`;
-    const list = byPlace.get(key);
-    if (list) list.push(p);
-    else byPlace.set(key, [p]);
+    const row = portsAt[p.routerIndex];
+    const there = row?.[p.ifaceIndex];
+    if (there) there.push(p);
+    else if (row) row[p.ifaceIndex] = [p];
   }
-  const previous = new Map(before?.ports.map((p) => [portKey(p, before.speakers), p.up ? (before.leaders[p.index] ?? none) : none]));
-  const leaders = ports.map((p) => (p.up ? (previous.get(portKey(p, speakers)) ?? none) : none));
+  const portsOf = (router: number, iface: number): readonly Port[] => portsAt[router]?.[iface] ?? noPorts;
+  const leaders = before ? leadersFrom(before, speakers, ports) : ports.map(() => none);
   const views: NeighborView[][] = ports.map(() => []);
   const pairs: Pairing[] = [];
   const unsettled: number[] = [];
-  const elected = new Set<number>();
+  const elected = new Uint8Array(ports.length);
+  const name = (p: Port): string => design.routers[p.routerIndex]?.name ?? '';
   for (const segment of segments.list) {
-    const met = hearings(segment, (r, i) => byPlace.get(`${r}/${i}`) ?? []);
-    const twoWay = new Map<Port, Port[]>();
-    const note = (p: Port, q: Port): unknown => twoWay.get(p)?.push(q) ?? twoWay.set(p, [q]);
-    for (const h of met)
-      if (h.aRefuses.length === 0 && h.bRefuses.length === 0) {
-        note(h.a, h.b);
-        note(h.b, h.a);
-      }
-    const electing = segment.members
-      .flatMap((m) => byPlace.get(`${m.router}/${m.iface}`) ?? [])
-      .filter((p) => p.up && !p.settings.passive && elects(p.type));
-    for (const p of electing) elected.add(p.index);
-    const name = (p: Port): string => design.routers[p.routerIndex]?.name ?? '';
-    if (!electInOrder(electing, twoWay, leaders, startOrder, name)) unsettled.push(segment.index);
+    const met = segment.members.length > 1 ? hearings(segment, portsOf) : noHearings;
+    const electing: Port[] = [];
+    for (const m of segment.members) for (const p of portsOf(m.router, m.iface)) if (p.up && !p.settings.passive && elects(p.type)) electing.push(p);
+    if (electing.length > 0) {
+      for (const p of electing) elected[p.index] = 1;
+      if (!electInOrder(electing, twoWayOn(met), leaders, startOrder, name)) unsettled.push(segment.index);
+    }
     for (const h of met) pairs.push(settlePair(h, leaders, segment.index, speakers, views));
   }
   ports.forEach((p, i) => {
-    if (!elected.has(i)) leaders[i] = none;
+    if (elected[i] === 0) leaders[p.index] = none;
   });
   return { speakers, ports, pairs, views, leaders, unsettled };
 }

@@ -66,13 +66,11 @@ export function speakersOf(design: Design, segments: Segments, outage: Outage): 
       const id = routerIdOf(router, instance);
       if (!id) continue;
       const own: Port[] = [];
-      for (const active of activeInterfaces(router, instance)) {
-        const { iface, settings, area, byRule } = active;
-        const ifaceIndex = router.interfaces.indexOf(iface);
+      for (const { iface, index: ifaceIndex, settings, area, byRule } of activeInterfaces(router, instance)) {
         const first = iface.addresses[0];
-        const numbered = first !== undefined;
-        own.push({
-          index: ports.length + own.length,
+        const { cost, costFrom } = costOf(instance, iface, settings, router.defaults.interfaces[iface.kind]);
+        const port: Port = {
+          index: ports.length,
           speaker: speakers.length,
           routerIndex,
           ifaceIndex,
@@ -82,16 +80,18 @@ export function speakersOf(design: Design, segments: Segments, outage: Outage): 
           area,
           byRule,
           loopback: iface.kind === 'loopback',
-          up: interfaceUp(design, outage, routerIndex, ifaceIndex) && settings.enabled && (numbered || iface.unnumbered),
-          severed: outage.severed.has(placeKey(routerIndex, ifaceIndex)),
+          up: settings.enabled && (first !== undefined || iface.unnumbered) && interfaceUp(design, outage, routerIndex, ifaceIndex),
+          severed: outage.severed.size > 0 && outage.severed.has(placeKey(routerIndex, ifaceIndex)),
           address: first?.bits,
           length: first?.length ?? 32,
           type: settings.type,
-          ...costOf(instance, iface, settings, router.defaults.interfaces[iface.kind]),
+          cost,
+          costFrom,
           segment: segments.of[routerIndex]?.[ifaceIndex] ?? -1,
-        });
+        };
+        own.push(port);
+        ports.push(port);
       }
-      ports.push(...own);
       speakers.push({ index: speakers.length, router, routerIndex, instance, routerId: id.id, routerIdSource: id.source, ports: own });
     }
   });

@@ -7,6 +7,8 @@ import type { ActivationRule, Area, Interface, OspfInstance, OspfInterface, Rout
 export interface ActiveInterface {
   readonly area: Area;
   readonly iface: Interface;
+  /** Place of the interface in its router. */
+  readonly index: number;
   readonly settings: OspfInterface;
   /** The rule that turned it on, by its place in the list; `undefined` when it is listed under its area. */
   readonly byRule: number | undefined;
@@ -35,24 +37,36 @@ export function decidingRule(instance: OspfInstance, i: Interface): number | und
   return best;
 }
 
-/** All interfaces of a router that take part in one OSPF process; one listed under an area wins over every rule. */
-export function activeInterfaces(router: Router, instance: OspfInstance): ActiveInterface[] {
+const known = new WeakMap<OspfInstance, readonly ActiveInterface[]>();
+
+/** All interfaces of a router that take part in one OSPF process; one listed under an area wins over every rule. Found once. */
+export function activeInterfaces(router: Router, instance: OspfInstance): readonly ActiveInterface[] {
+  let out = known.get(instance);
+  if (!out) {
+    out = findActive(router, instance);
+    known.set(instance, out);
+  }
+  return out;
+}
+
+function findActive(router: Router, instance: OspfInstance): ActiveInterface[] {
   const listed = new Map<string, { area: Area; settings: OspfInterface }>();
   for (const area of instance.areas)
     for (const settings of area.interfaces) if (!listed.has(settings.name)) listed.set(settings.name, { area, settings });
   const out: ActiveInterface[] = [];
-  for (const iface of router.interfaces) {
-    if (iface.boundTo !== undefined) continue;
+  router.interfaces.forEach((iface, index) => {
+    if (iface.boundTo !== undefined) return;
     const hit = listed.get(iface.name);
     if (hit) {
-      out.push({ ...hit, iface, byRule: undefined });
-      continue;
+      out.push({ area: hit.area, settings: hit.settings, iface, index, byRule: undefined });
+      return;
     }
+    if (instance.activation.length === 0) return;
     const n = decidingRule(instance, iface);
     const rule = n === undefined ? undefined : instance.activation[n];
-    if (n === undefined || rule === undefined) continue;
+    if (n === undefined || rule === undefined) return;
     const area = instance.areas.find((a) => a.id === rule.areaId) ?? plainArea(rule.areaId, router.defaults);
-    out.push({ area, iface, settings: plainOspfInterface(iface, router.defaults, rule.passive), byRule: n });
-  }
+    out.push({ area, iface, index, settings: plainOspfInterface(iface, router.defaults, rule.passive), byRule: n });
+  });
   return out;
 }

@@ -71,8 +71,8 @@ function pathTo(p: Prediction, tree: Tree, vertex: number): { steps: PathStep[];
   const steps: PathStep[] = [];
   let alsoVia = 0;
   let through: string | undefined;
-  for (let v: number | undefined = vertex; v !== undefined; v = tree.parents[v]?.[0]) {
-    alsoVia += Math.max((tree.parents[v]?.length ?? 0) - 1, 0);
+  for (let v: number | undefined = vertex; v !== undefined; v = tree.parents(v)[0]) {
+    alsoVia += Math.max(tree.parents(v).length - 1, 0);
     const router = tree.graph.routers[v];
     if (!router) {
       through = formatIpv4(tree.graph.networkIds[v - tree.graph.routers.length] ?? 0);

@@ -114,7 +114,8 @@ function affected(kind: 'link' | 'interface' | 'lan', self: Attachment, segment:
 export function interfaceUp(design: Design, outage: Outage, router: number, iface: number, depth = 0): boolean {
   const r = design.routers[router];
   const i = r?.interfaces[iface];
-  if (!r || !i || depth > 16 || outage.routers.has(router) || outage.ports.has(placeKey(router, iface))) return false;
+  if (!r || !i || depth > 16 || outage.routers.has(router)) return false;
+  if (outage.ports.size > 0 && outage.ports.has(placeKey(router, iface))) return false;
   if (!i.enabled || i.boundTo !== undefined) return false;
   return isCarried(r, i, (name) =>
     interfaceUp(

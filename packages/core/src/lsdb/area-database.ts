@@ -18,16 +18,60 @@ export interface VirtualAdjacency {
 }
 
 /** The link-state database of one area, as far as flooding reaches: a split area has several. */
-export interface AreaDatabase {
-  readonly index: number;
-  readonly areaId: number;
-  readonly speakers: readonly number[];
-  readonly routers: ReadonlyMap<Ipv4, RouterLsa>;
-  readonly networks: ReadonlyMap<Ipv4, NetworkLsa>;
-  /** Types 3 and 4 by originating speaker. */
-  summaries: ReadonlyMap<number, readonly SummaryLsa[]>;
+export class AreaDatabase {
   /** Type 7. */
-  nssa: readonly ExternalLsa[];
+  nssa: readonly ExternalLsa[] = [];
+  private networkSummaries: readonly { readonly speaker: number; readonly made: () => readonly SummaryLsa[] }[] = [];
+  private boundarySummaries: ReadonlyMap<number, readonly SummaryLsa[]> = new Map();
+  private readonly written = new Map<number, readonly SummaryLsa[]>();
+  private all: ReadonlyMap<number, readonly SummaryLsa[]> | undefined;
+
+  constructor(
+    readonly index: number,
+    readonly areaId: number,
+    readonly speakers: readonly number[],
+    readonly routers: ReadonlyMap<Ipv4, RouterLsa>,
+    readonly networks: ReadonlyMap<Ipv4, NetworkLsa>,
+  ) {}
+
+  /** Puts in what border routers say now. Types 3 are written out when somebody looks at them. */
+  publish(
+    networks: readonly { readonly speaker: number; readonly made: () => readonly SummaryLsa[] }[],
+    boundaries: ReadonlyMap<number, readonly SummaryLsa[]>,
+  ): void {
+    this.networkSummaries = networks;
+    this.boundarySummaries = boundaries;
+    this.written.clear();
+    this.all = undefined;
+  }
+
+  /** Types 3 by originating speaker, in the order of the speakers. */
+  *networksSaid(): Generator<readonly SummaryLsa[]> {
+    for (const { speaker, made } of this.networkSummaries) {
+      let lsas = this.written.get(speaker);
+      if (!lsas) {
+        lsas = made();
+        this.written.set(speaker, lsas);
+      }
+      yield lsas;
+    }
+  }
+
+  /** Types 4 by originating speaker. */
+  get boundariesSaid(): ReadonlyMap<number, readonly SummaryLsa[]> {
+    return this.boundarySummaries;
+  }
+
+  /** Types 3 and 4 by originating speaker. */
+  get summaries(): ReadonlyMap<number, readonly SummaryLsa[]> {
+    if (!this.all) {
+      const out = new Map<number, readonly SummaryLsa[]>();
+      const said = [...this.networksSaid()];
+      this.networkSummaries.forEach(({ speaker }, i) => out.set(speaker, [...(said[i] ?? []), ...(this.boundarySummaries.get(speaker) ?? [])]));
+      this.all = out;
+    }
+    return this.all;
+  }
 }
 
 /** Metric of transit links of a router that wants no transit traffic (RFC 6987). */
@@ -189,7 +233,7 @@ export function areaDatabases(
         if (!routers.has(s.routerId)) routers.set(s.routerId, routerLsa(s, areaId, adj, virtuals, bitsOf(s, areaId)));
         for (const n of networkLsas(s, areaId, adj)) if (!networks.has(n.id)) networks.set(n.id, n);
       }
-      out.push({ index: out.length, areaId, speakers: group, routers, networks, summaries: new Map(), nssa: [] });
+      out.push(new AreaDatabase(out.length, areaId, group, routers, networks));
     }
   }
   return out;

@@ -1,7 +1,7 @@
 import type { Speaker } from '../adjacency/speakers';
 import { prefixKey, type Ipv4 } from '../prefix/ipv4';
 import type { Tree } from '../spf/shortest-path-tree';
-import type { Table } from '../routes/route';
+import type { Route } from '../routes/route';
 import { foldExternal, type Imported } from './external-lsa';
 import { linkStateIds, lsInfinity, type ExternalLsa } from './lsa';
 
@@ -10,7 +10,12 @@ import { linkStateIds, lsInfinity, type ExternalLsa } from './lsa';
  * of those is reachable, the candidate with the largest router id among the border routers that it reaches both inside
  * the NSSA and outside of it.
  */
-export function translates(s: Speaker, tree: Tree, always: boolean, reachedOutside: (id: Ipv4) => boolean): boolean {
+export function translates(
+  s: Speaker,
+  tree: Pick<Tree, 'graph' | 'root' | 'distance'>,
+  always: boolean,
+  reachedOutside: (id: Ipv4) => boolean,
+): boolean {
   if (always) return true;
   return !tree.graph.routers.some((r, v) => {
     if (v === tree.root || !r.bits.b || (tree.distance[v] ?? Infinity) === Infinity || !reachedOutside(r.adv)) return false;
@@ -26,12 +31,17 @@ interface Translatable extends Imported {
  * Types 5 that a translator makes of an NSSA's type 7 (RFC 3101 §3.2): those with the P bit and a forwarding address
  * that its own table uses, folded into its external ranges; not what it announces itself.
  */
-export function translatedLsas(s: Speaker, nssa: readonly ExternalLsa[], table: Table, own: ReadonlySet<number>): ExternalLsa[] {
+export function translatedLsas(
+  s: Speaker,
+  nssa: readonly ExternalLsa[],
+  route: (key: number) => Route | undefined,
+  own: ReadonlySet<number>,
+): ExternalLsa[] {
   const best = new Map<number, Translatable>();
   for (const l of nssa) {
     const key = prefixKey(l.bits, l.length);
     if (!l.propagate || l.forwarding === 0 || l.metric >= lsInfinity || l.adv === s.routerId || own.has(key)) continue;
-    if (!table.get(key)?.sources.includes(l)) continue;
+    if (!route(key)?.sources.includes(l)) continue;
     if (best.has(key)) continue;
     best.set(key, {
       key,

@@ -4,6 +4,9 @@ import { joinHops, type HopList, type HopSet } from '../spf/shortest-path-tree';
 import { exitRank, preferredPath } from './exit-preference';
 import type { Route, RouterPath, RouteType, Table } from './route';
 
+/** A router's route inside the system to a prefix, by its key. */
+export type InternalLookup = (key: number) => Route | undefined;
+
 /** What an external calculation needs to know of the calculating router. */
 export interface ExternalContext {
   readonly self: Ipv4;
@@ -41,10 +44,10 @@ function sameThing(a: Exit, b: Exit): number | undefined {
 }
 
 /** The intra-area or inter-area route that holds an address most closely (the matching entry of RFC 2328 §16.4 (3)). */
-export function internalMatch(table: Table, address: Ipv4): Route | undefined {
+export function internalMatch(internal: InternalLookup, address: Ipv4): Route | undefined {
   for (let length = 32; length >= 0; length--) {
     const bits = length === 0 ? 0 : (address & (-1 << (32 - length))) >>> 0;
-    const r = table.get(prefixKey(bits, length));
+    const r = internal(prefixKey(bits, length));
     if (r) return r.type === 'intra-area' || r.type === 'inter-area' ? r : undefined;
   }
   return undefined;
@@ -64,7 +67,7 @@ function hopsTo(route: Route, address: Ipv4, hopList: HopList): HopSet {
 function exitPath(
   lsa: ExternalLsa,
   area: number | undefined,
-  internal: Table,
+  internal: InternalLookup,
   c: ExternalContext,
 ): { cost: number; hops: HopSet; area: number; type: RouterPath['type'] } | undefined {
   const all = c.boundary.get(lsa.adv) ?? [];
@@ -82,7 +85,7 @@ function exitPath(
   };
 }
 
-function exitOf(lsa: ExternalLsa, area: number | undefined, internal: Table, c: ExternalContext): Exit | undefined {
+function exitOf(lsa: ExternalLsa, area: number | undefined, internal: InternalLookup, c: ExternalContext): Exit | undefined {
   if (lsa.metric >= lsInfinity || lsa.adv === c.self) return undefined;
   // RFC 3101 §2.5 (3): a border router takes no type 7 default without the P bit, nor any where it keeps summaries out.
   if (lsa.type === 7 && lsa.length === 0 && c.isBorderRouter && (!lsa.propagate || !c.takesSummaries(area ?? 0))) return undefined;
@@ -115,20 +118,19 @@ function exitOf(lsa: ExternalLsa, area: number | undefined, internal: Table, c: 
 }
 
 /**
- * Adds external routes (RFC 2328 §16.4 for type 5, RFC 3101 §2.5 for the type 7 of attached NSSAs). Routes inside the
+ * External routes of a router (RFC 2328 §16.4 for type 5, RFC 3101 §2.5 for the type 7 of attached NSSAs). Routes inside the
  * system always win. Among exits: type 1, smaller type 2 metric, rank of §16.4.1, distance; what is left is used together.
  */
-export function addExternalRoutes(
-  table: Table,
+export function externalRoutes(
+  internal: InternalLookup,
   external: readonly ExternalLsa[],
   nssa: readonly { readonly area: number; readonly lsas: readonly ExternalLsa[] }[],
   c: ExternalContext,
-): void {
-  const internal: Table = new Map(table);
+): Table {
   const best = new Map<number, Exit[]>();
   const consider = (lsa: ExternalLsa, area: number | undefined): void => {
     const key = prefixKey(lsa.bits, lsa.length);
-    if (internal.has(key)) return;
+    if (internal(key)) return;
     const exit = exitOf(lsa, area, internal, c);
     if (!exit) return;
     const old = best.get(key);
@@ -149,10 +151,12 @@ export function addExternalRoutes(
   };
   for (const { area, lsas } of nssa) for (const lsa of lsas) consider(lsa, area);
   for (const lsa of external) consider(lsa, undefined);
+  const table: Table = new Map();
   for (const [key, exits] of best) {
     const first = exits[0];
     if (!first) continue;
     const hops = exits.reduce<HopSet>((h, e) => joinHops(h, e.route.hops), []);
     table.set(key, { ...first.route, hops, sources: exits.flatMap((e) => e.route.sources) });
   }
+  return table;
 }

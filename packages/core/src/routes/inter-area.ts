@@ -7,10 +7,15 @@ import type { RouterPath, Table } from './route';
 /** Own ranges that are in force: their type 3 from others is not used (RFC 2328 §16.2 (3)). */
 export type ActiveRanges = ReadonlySet<number>;
 
-/** Calls back for every usable summary of an area, with the distance through its border router (RFC 2328 §16.2 (1) to (5)). */
-function eachSummary(tree: Tree, self: Ipv4, use: (lsa: SummaryLsa, cost: number, hops: HopSet) => void): void {
+/** Calls back for every usable summary among those that border routers of an area wrote, with the distance (RFC 2328 §16.2 (1) to (5)). */
+function eachSummary(
+  tree: Tree,
+  self: Ipv4,
+  said: Iterable<readonly SummaryLsa[]>,
+  use: (lsa: SummaryLsa, cost: number, hops: HopSet) => void,
+): void {
   const { graph } = tree;
-  for (const [, lsas] of graph.database.summaries) {
+  for (const lsas of said) {
     const adv = lsas[0]?.adv;
     if (adv === undefined || adv === self) continue;
     const v = graph.vertexOfRouter.get(adv);
@@ -25,8 +30,7 @@ function eachSummary(tree: Tree, self: Ipv4, use: (lsa: SummaryLsa, cost: number
 /** Adds inter-area routes from the summaries of one area (RFC 2328 §16.2). Intra-area routes stay. */
 export function addInterAreaRoutes(table: Table, tree: Tree, self: Ipv4, ownRanges: ActiveRanges): void {
   const area = tree.graph.database.areaId;
-  eachSummary(tree, self, (lsa, cost, hops) => {
-    if (lsa.type !== 3) return;
+  eachSummary(tree, self, tree.graph.database.networksSaid(), (lsa, cost, hops) => {
     const key = prefixKey(lsa.bits, lsa.length);
     if (ownRanges.has(key)) return;
     const old = table.get(key);
@@ -57,8 +61,7 @@ export function addInterAreaRoutes(table: Table, tree: Tree, self: Ipv4, ownRang
  * transit area may replace the next hops of backbone routes, or add to them at equal cost.
  */
 export function improveThroughTransitArea(table: Table, tree: Tree, self: Ipv4): void {
-  eachSummary(tree, self, (lsa, cost, hops) => {
-    if (lsa.type !== 3) return;
+  eachSummary(tree, self, tree.graph.database.networksSaid(), (lsa, cost, hops) => {
     const key = prefixKey(lsa.bits, lsa.length);
     const old = table.get(key);
     if (!old || old.area !== 0 || old.attached || (old.type !== 'intra-area' && old.type !== 'inter-area') || cost > old.metric) return;
@@ -70,18 +73,18 @@ export function improveThroughTransitArea(table: Table, tree: Tree, self: Ipv4):
 
 /** Ways to boundary routers that one area shows: in its tree, and by type 4 (RFC 2328 §16.1 (4), §16.2). */
 export function boundaryPaths(tree: Tree, self: Ipv4, useSummaries: boolean): RouterPath[] {
-  const { graph } = tree;
+  const { graph, distance } = tree;
   const area = graph.database.areaId;
   const out: RouterPath[] = [];
   graph.routers.forEach((r, v) => {
-    if (r.bits.e && v !== tree.root && (tree.distance[v] ?? Infinity) < Infinity)
-      out.push({ router: r.adv, type: 'intra-area', area, cost: tree.distance[v] ?? 0, hops: tree.hops[v] ?? [], source: r });
+    const cost = distance[v] ?? Infinity;
+    if (r.bits.e && v !== tree.root && cost < Infinity)
+      out.push({ router: r.adv, type: 'intra-area', area, cost, hops: tree.hops[v] ?? [], source: r });
   });
   if (useSummaries) {
     const best = new Map<Ipv4, RouterPath>();
-    eachSummary(tree, self, (lsa, cost, hops) => {
+    eachSummary(tree, self, graph.database.boundariesSaid.values(), (lsa, cost, hops) => {
       // A way to oneself around through another border router is not excluded (RFC 2328 §16.2), and is announced on.
-      if (lsa.type !== 4) return;
       const old = best.get(lsa.bits);
       if (!old || cost < old.cost) best.set(lsa.bits, { router: lsa.bits, type: 'inter-area', area, cost, hops, source: lsa });
       else if (cost === old.cost) best.set(lsa.bits, { ...old, hops: joinHops(old.hops, hops) });

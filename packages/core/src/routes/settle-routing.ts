@@ -5,18 +5,19 @@ import { backbone, type Area, type Design } from '../design/design';
 import { interfaceUp, type Outage } from '../failures/outage';
 import { prefixKey, type Ipv4 } from '../prefix/ipv4';
 import { areaDatabases, attachedAreas, portsInArea, type AreaDatabase, type VirtualAdjacency } from '../lsdb/area-database';
-import { externalLsas, foldExternal, imports, importedRoutes, nssaLsas } from '../lsdb/external-lsa';
+import { imports } from '../lsdb/external-lsa';
 import type { ExternalLsa, RouterBits, RouterLink } from '../lsdb/lsa';
-import { translatedLsas, translates } from '../lsdb/nssa-translation';
 import { rangeFor } from '../lsdb/summary-lsa';
 import { areaGraph, type AreaGraph } from '../spf/area-graph';
 import { HopList, noHops, shortestPathTree, type HopSet, type Tree } from '../spf/shortest-path-tree';
 import { preferredPath } from './exit-preference';
-import { addExternalRoutes } from './external';
+import { externalRoutes } from './external';
 import { addInterAreaRoutes, boundaryPaths, improveThroughTransitArea } from './inter-area';
 import { addIntraAreaRoutes } from './intra-area';
-import { directRoutes, otherRoutes, prefixesInOspf, staticRoutes, type LocalRoute } from './local-routes';
-import { SummaryWriting, type SummaryWriter } from './summary-writing';
+import { directRoutes, otherRoutes, staticRoutes, type LocalRoute } from './local-routes';
+import { InternalArrays, type InternalRows } from '../dense/internal-rows';
+import { ExternalSettling } from './settle-externals';
+import { SummaryWriting, type SummaryWriter } from '../dense/summary-writing';
 import type { RouterPath, Table } from './route';
 import { reachableVirtualLinks } from './virtual-links';
 
@@ -33,18 +34,20 @@ export class Routing {
   readonly unsettled: Unsettled[] = [];
   virtuals: VirtualAdjacency[] = [];
   databases: AreaDatabase[] = [];
-  private graphs: AreaGraph[] = [];
+  graphs: AreaGraph[] = [];
   private dbOf: Map<number, AreaDatabase>[] = [];
   private hopLists: HopList[] = [];
   private trees: Map<number, Tree>[] = [];
   private tables: (Table | undefined)[] = [];
   private locals: (LocalRoute[] | undefined)[] = [];
   private readonly attached: (readonly number[] | undefined)[] = [];
-  private externalOf = new Map<number, readonly ExternalLsa[]>();
-  private nssaOf = new Map<string, readonly ExternalLsa[]>();
-  private translating = new Set<number>();
-  private scopeOf: number[] = [];
-  private readonly writing = new SummaryWriting();
+  private readonly outside = new ExternalSettling(this);
+  private readonly areaSettings: (Map<number, Area> | undefined)[] = [];
+  /** Routes inside the system as arrays. */
+  readonly arrays: InternalArrays;
+  /** The same, once virtual links have settled. */
+  private readonly settledArrays: InternalArrays | undefined;
+  private readonly writing: SummaryWriting;
 
   constructor(
     readonly design: Design,
@@ -52,8 +55,12 @@ export class Routing {
     readonly adjacencies: Adjacencies,
   ) {
     this.settleVirtualLinks();
+    this.arrays = new InternalArrays(this);
+    this.settledArrays = this.arrays;
+    this.trees = this.speakers.map(() => new Map<number, Tree>());
+    this.writing = new SummaryWriting(this.arrays);
     this.settleSummaries();
-    this.settleExternals();
+    if (!this.outside.settle()) this.unsettled.push('externals');
   }
 
   get speakers(): readonly Speaker[] {
@@ -62,7 +69,13 @@ export class Routing {
 
   /** Settings of an area in one router; a plain area where it names none. */
   areaOf(s: Speaker, areaId: number): Area {
-    return s.instance.areas.find((a) => a.id === areaId) ?? plainArea(areaId, s.router.defaults);
+    const own = (this.areaSettings[s.index] ??= new Map<number, Area>());
+    let area = own.get(areaId);
+    if (!area) {
+      area = s.instance.areas.find((a) => a.id === areaId) ?? plainArea(areaId, s.router.defaults);
+      own.set(areaId, area);
+    }
+    return area;
   }
 
   /** Areas that a router takes part in, the backbone by virtual link among them. */
@@ -80,7 +93,7 @@ export class Routing {
 
   /** An AS boundary router: it imports, or translates, and an attached area can carry it. */
   isBoundaryRouter(s: Speaker): boolean {
-    if (this.translating.has(s.index)) return true;
+    if (this.outside.isTranslating(s)) return true;
     return imports(s) && this.areasOf(s).some((a) => this.areaOf(s, a).type !== 'stub');
   }
 
@@ -116,7 +129,6 @@ export class Routing {
       if (round === bound - 1) this.unsettled.push('virtual-links');
       this.virtuals = next;
     }
-    this.scopeOf = this.externalScopes();
   }
 
   // ---- trees ----
@@ -134,9 +146,15 @@ export class Routing {
     const graph = db && this.graphs[db.index];
     const root = graph?.vertexOfRouter.get(s.routerId);
     if (!graph || root === undefined) return undefined;
-    const tree = shortestPathTree(graph, root, this.hopList(s), (link) => this.virtualHops(s, link));
+    const rows = this.settledArrays?.treeFrom(s, db, this.hopList(s));
+    const tree = rows ?? shortestPathTree(graph, root, this.hopList(s), (link) => this.virtualHops(s, link));
     own?.set(areaId, tree);
     return tree;
+  }
+
+  /** A router's routes inside the system, in rows. */
+  fillRows(rows: InternalRows, s: Speaker, insideOnly = false): void {
+    this.arrays.fill(rows, s, insideOnly, (r) => new Set(this.arrays.activeRanges(r, s).keys()));
   }
 
   private virtualHops(s: Speaker, link: RouterLink): HopSet {
@@ -153,7 +171,7 @@ export class Routing {
   // ---- inside the system ----
 
   /** Areas whose summaries a router reads (RFC 2328 §16.2, RFC 3509 §2.2). */
-  private summaryAreas(s: Speaker): readonly number[] {
+  summaryAreas(s: Speaker): readonly number[] {
     const areas = this.areasOf(s);
     if (!this.isBorderRouter(s)) return areas;
     if (this.hasActiveBackbone(s)) return [backbone];
@@ -250,70 +268,37 @@ export class Routing {
       hopList: this.hopList(s),
       areaOf: (a) => this.areaOf(s, a),
       isTransit: transit,
-      table: () => this.internalTable(s),
       boundary: () => [...this.boundary(s).values()].flatMap((ps) => preferredPath(ps, s.instance.rfc1583Compatible) ?? []),
     };
   }
 
   // ---- externals ----
 
-  /** Where type 5 floods: speakers joined through areas that carry it. -1: none of its areas does. */
-  private externalScopes(): number[] {
-    const parent = this.databases.map((_, i) => i);
-    const find = (i: number): number => {
-      let r = i;
-      while (parent[r] !== r) r = parent[r] ?? r;
-      return r;
-    };
-    const carrying = (s: Speaker): AreaDatabase[] =>
-      [...(this.dbOf[s.index]?.values() ?? [])].filter((db) => this.areaOf(s, db.areaId).type === 'normal');
-    for (const s of this.speakers) {
-      const own = carrying(s);
-      for (const db of own.slice(1)) parent[find(db.index)] = find(own[0]?.index ?? db.index);
-    }
-    return this.speakers.map((s) => {
-      const first = carrying(s)[0];
-      return first ? find(first.index) : -1;
-    });
-  }
-
   /** Type 5 advertisements that a router holds. */
   externals(s: Speaker): ExternalLsa[] {
-    const scope = this.scopeOf[s.index] ?? -1;
-    if (scope < 0) return [];
-    return [...this.externalOf].flatMap(([o, lsas]) => (this.scopeOf[o] === scope ? lsas : []));
+    return this.outside.held(s);
   }
-
-  private readonly heldIn = new Map<number, readonly ExternalLsa[]>();
 
   /** The same once everything has settled: one list for all routers of a flooding scope. */
   externalsHeld(s: Speaker): readonly ExternalLsa[] {
-    const scope = this.scopeOf[s.index] ?? -1;
-    let held = this.heldIn.get(scope);
-    if (!held) {
-      held = this.externals(s);
-      this.heldIn.set(scope, held);
-    }
-    return held;
+    return this.outside.heldTogether(s);
   }
 
-  private nssaAreas(s: Speaker): { area: number; lsas: readonly ExternalLsa[] }[] {
-    return this.areasOf(s).flatMap((a) => {
-      const db = this.database(s, a);
-      return db && this.areaOf(s, a).type === 'nssa' ? [{ area: a, lsas: db.nssa }] : [];
-    });
+  /** The boundary bit of a router-LSA moved, and with it the type 4 that others write about it. */
+  boundaryMoved(s: Speaker): void {
+    for (const db of this.databases) {
+      const lsa = db.routers.get(s.routerId);
+      if (lsa?.speaker !== s.index) continue;
+      lsa.bits = this.bits(s, db.areaId);
+      this.writing.bitsMoved(db);
+    }
+    this.settleSummaries();
   }
 
   private fullTable(s: Speaker): Table {
     const table = this.internalTable(s);
-    addExternalRoutes(table, this.externals(s), this.nssaAreas(s), {
-      self: s.routerId,
-      rfc1583Compatible: s.instance.rfc1583Compatible,
-      isBorderRouter: this.isBorderRouter(s),
-      hopList: this.hopList(s),
-      boundary: this.boundary(s),
-      takesSummaries: (a) => this.areaOf(s, a).summary,
-    });
+    const external = externalRoutes((key) => table.get(key), this.externalsHeld(s), this.outside.nssaAreas(s), this.outside.contextOf(s));
+    for (const [key, r] of external) table.set(key, r);
     const limit = s.instance.paths;
     const hopList = this.hopList(s);
     for (const [key, r] of table)
@@ -339,141 +324,6 @@ export class Routing {
     const made = [...direct, ...staticRoutes(s.router, direct, up), ...otherRoutes(s, direct)];
     this.locals[s.index] = made;
     return made;
-  }
-
-  /** Local routes that win against each other and, where their preference is worse, against OSPF. */
-  private selectedLocals(s: Speaker, table: Table | undefined): LocalRoute[] {
-    const best = new Map<number, LocalRoute>();
-    for (const r of this.localRoutes(s)) {
-      const old = best.get(r.key);
-      if (!old || r.preference < old.preference) best.set(r.key, r);
-    }
-    const p = s.instance.preference;
-    return [...best.values()].filter((r) => {
-      const ospf = table?.get(r.key);
-      if (!ospf) return true;
-      const preference = ospf.type === 'intra-area' ? p.intra : ospf.type === 'inter-area' ? p.inter : p.external;
-      return r.preference <= preference;
-    });
-  }
-
-  private needsTable(s: Speaker): boolean {
-    return this.localRoutes(s).some(
-      (r) =>
-        r.source !== 'direct' && r.preference > Math.min(s.instance.preference.external, s.instance.preference.inter, s.instance.preference.intra),
-    );
-  }
-
-  /** Boundary routers announce, translators translate, until nothing moves; one router after the other, so that a tie breaks. */
-  private settleExternals(): void {
-    const importing = this.speakers.filter((s) => imports(s));
-    const nssaBorders = this.speakers.filter((s) => this.isBorderRouter(s) && this.areasOf(s).some((a) => this.areaOf(s, a).type === 'nssa'));
-    if (importing.length === 0 && nssaBorders.length === 0) return;
-    for (let round = 0; round < bound; round++) {
-      const before = this.externalWords();
-      for (const s of importing) this.announce(s);
-      for (const s of nssaBorders) {
-        this.announceNssaDefaults(s);
-        this.translate(s);
-      }
-      this.refreshNssa();
-      if (this.externalWords() === before) return;
-    }
-    this.unsettled.push('externals');
-  }
-
-  private externalWords(): string {
-    const word = (l: ExternalLsa): string =>
-      `${l.type} ${l.adv} ${l.bits}/${l.length} ${l.metric} ${l.metricType} ${l.forwarding} ${l.tag} ${String(l.propagate)}`;
-    return [...this.externalOf.values(), ...this.nssaOf.values()].flat().map(word).sort().join();
-  }
-
-  private announce(s: Speaker): void {
-    const table = this.needsTable(s) ? this.fullTable(s) : undefined;
-    const items = foldExternal(importedRoutes(s, this.selectedLocals(s, table), prefixesInOspf(s)), s.instance.externalRanges, false);
-    const border = this.isBorderRouter(s);
-    const outside = this.areasOf(s).some((a) => this.areaOf(s, a).type === 'normal');
-    const kept = (this.externalOf.get(s.index) ?? []).filter((l) => l.reason === 'translated');
-    this.externalOf.set(s.index, outside ? [...externalLsas(s, items), ...kept] : []);
-    for (const a of this.areasOf(s)) if (this.areaOf(s, a).type === 'nssa') this.nssaOf.set(`${s.index}/${a}/own`, nssaLsas(s, a, items, border));
-    this.refreshNssa();
-  }
-
-  /** RFC 3101 §2.7: a type 7 default from a border router that is asked for one; never with the P bit. */
-  private announceNssaDefaults(s: Speaker): void {
-    for (const a of this.areasOf(s)) {
-      const area = this.areaOf(s, a);
-      if (area.type !== 'nssa' || !area.nssaDefault) continue;
-      const old = this.nssaOf.get(`${s.index}/${a}/own`)?.some((l) => l.length === 0);
-      if (!old)
-        this.nssaOf.set(`${s.index}/${a}/default`, [
-          {
-            type: 7,
-            adv: s.routerId,
-            id: 0,
-            speaker: s.index,
-            bits: 0,
-            length: 0,
-            metric: area.defaultCost,
-            metricType: area.nssaDefaultType,
-            forwarding: 0,
-            tag: 0,
-            propagate: false,
-            reason: 'nssa-default',
-          },
-        ]);
-    }
-    this.refreshNssa();
-  }
-
-  private refreshNssa(): void {
-    const carrying = new Set([...this.nssaOf.keys()].map((key) => Number(key.split('/')[1])));
-    for (const db of this.databases)
-      if (db.areaId !== backbone && carrying.has(db.areaId))
-        db.nssa = db.speakers.flatMap((s) => [
-          ...(this.nssaOf.get(`${s}/${db.areaId}/own`) ?? []),
-          ...(this.nssaOf.get(`${s}/${db.areaId}/default`) ?? []),
-        ]);
-  }
-
-  private translate(s: Speaker): void {
-    let active = false;
-    const made: ExternalLsa[] = [];
-    const own = new Set((this.externalOf.get(s.index) ?? []).filter((l) => l.reason !== 'translated').map((l) => prefixKey(l.bits, l.length)));
-    const outside = (id: Ipv4): boolean => this.reachedOutside(s, id);
-    for (const { area, lsas } of this.nssaAreas(s)) {
-      const tree = this.tree(s, area);
-      if (!tree || !translates(s, tree, this.areaOf(s, area).translatorAlways, outside)) continue;
-      active = true;
-      made.push(...translatedLsas(s, lsas, this.fullTable(s), own));
-    }
-    const was = this.translating.has(s.index);
-    if (active) this.translating.add(s.index);
-    else this.translating.delete(s.index);
-    const mine = (this.externalOf.get(s.index) ?? []).filter(
-      (l) => l.reason !== 'translated' && !(l.reason === 'external-range' && made.some((m) => m.bits === l.bits && m.length === l.length)),
-    );
-    this.externalOf.set(s.index, [...mine, ...made.map((m): ExternalLsa => ({ ...m, reason: 'translated' }))]);
-    if (was !== active) {
-      // The boundary bit of its router-LSA moves, and with it the type 4 that others write about it.
-      for (const db of this.databases) {
-        const lsa = db.routers.get(s.routerId);
-        if (lsa?.speaker !== s.index) continue;
-        lsa.bits = this.bits(s, db.areaId);
-        this.writing.bitsMoved(db);
-      }
-      this.settleSummaries();
-    }
-  }
-
-  /** True when a router is reached through an area other than an NSSA. */
-  private reachedOutside(s: Speaker, id: Ipv4): boolean {
-    return this.areasOf(s).some((a) => {
-      if (this.areaOf(s, a).type === 'nssa') return false;
-      const tree = this.tree(s, a);
-      const v = tree?.graph.vertexOfRouter.get(id);
-      return v !== undefined && (tree?.distance[v] ?? Infinity) < Infinity;
-    });
   }
 
   // ---- results ----

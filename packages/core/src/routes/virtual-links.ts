@@ -48,7 +48,7 @@ function pathThrough(network: VirtualLinkNetwork, s: Speaker, peer: Speaker, are
   if (!tree || v === undefined) return undefined;
   const cost = tree.distance[v] ?? Infinity;
   if (cost >= 0xffff) return undefined; // §16.7: longer than an interface cost can say
-  const before = tree.parents[v]?.[0];
+  const before = tree.parents(v)[0];
   const link = tree.graph.routers[v]?.links.find((l) => {
     if (before === undefined) return false;
     const router = tree.graph.routers[before];

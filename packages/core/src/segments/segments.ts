@@ -1,5 +1,5 @@
 import type { Design, Interface, Router, TopologyLink } from '../design/design';
-import { maskOf, networkOf, type Ipv4Prefix } from '../prefix/ipv4';
+import { maskOf, networkOf, prefixFromKey, prefixKey, type Ipv4Prefix } from '../prefix/ipv4';
 
 /** An interface by its place: router and interface, both as indexes into the design. */
 export interface Attachment {
@@ -58,22 +58,29 @@ interface Flat {
 /** True when two members of a segment reach each other directly. */
 export const membersReach = (s: Segment, a: number, b: number): boolean => s.reach === undefined || s.reach.has(a < b ? `${a}-${b}` : `${b}-${a}`);
 
-/** Joins interfaces whose subnets overlap: a sweep over subnets in order of address, shortest first. */
+/** Joins interfaces whose subnets overlap: equal ones at sight, then a sweep over subnets in order of address, shortest first. */
 function joinBySubnet(flat: readonly Flat[], free: (n: number) => boolean, groups: Groups): void {
-  const subnets: { bits: number; length: number; end: number; n: number }[] = [];
+  const firstOf = new Map<number, number>();
   flat.forEach((f, n) => {
     if (!free(n)) return;
-    for (const a of f.of.addresses)
-      if (a.length < 32) {
-        const bits = networkOf(a.bits, a.length);
-        subnets.push({ bits, length: a.length, end: bits + (~maskOf(a.length) >>> 0), n });
-      }
+    for (const a of f.of.addresses) {
+      if (a.length === 32) continue;
+      const key = prefixKey(networkOf(a.bits, a.length), a.length);
+      const first = firstOf.get(key);
+      if (first === undefined) firstOf.set(key, n);
+      else groups.join(n, first);
+    }
   });
-  subnets.sort((a, b) => a.bits - b.bits || a.length - b.length);
-  let open: { end: number; n: number } | undefined;
-  for (const s of subnets) {
-    if (open && s.bits <= open.end) groups.join(s.n, open.n);
-    else open = s;
+  let end = -1;
+  let open = 0;
+  for (const key of Float64Array.from(firstOf.keys()).sort()) {
+    const { bits, length } = prefixFromKey(key);
+    const n = firstOf.get(key) ?? 0;
+    if (bits <= end) groups.join(n, open);
+    else {
+      open = n;
+      end = bits + (~maskOf(length) >>> 0);
+    }
   }
 }
 
@@ -128,65 +135,72 @@ function pointToPointWritten(r: Router | undefined, name: string | undefined): b
 export function findSegments(design: Design): Segments {
   const flat: Flat[] = [];
   const place = new Map<string, number>();
+  const named = design.topology.links.length > 0;
   design.routers.forEach((r, router) => {
     r.interfaces.forEach((of, iface) => {
       if (!takesPart(of)) return;
-      place.set(`${r.name}/${of.name}`, flat.length);
+      if (named) place.set(`${r.name}/${of.name}`, flat.length);
       flat.push({ router, iface, of });
     });
   });
   const groups = new Groups(flat.length);
   const topo = joinByTopology(design, design.topology.links, place, groups);
   joinBySubnet(flat, (n) => !topo.linked.has(n), groups);
-  const members = new Map<number, number[]>();
-  flat.forEach((_, n) => {
-    const g = groups.find(n);
-    const m = members.get(g);
-    if (m) m.push(n);
-    else members.set(g, [n]);
-  });
+  const indexOf = new Int32Array(flat.length).fill(-1);
+  const members: number[][] = [];
   const of = design.routers.map((r) => new Array<number>(r.interfaces.length).fill(-1));
-  const list: Segment[] = [];
-  for (const ns of members.values()) {
-    const index = list.length;
-    list.push(makeSegment(design, flat, ns, index, topo));
-    for (const n of ns) {
-      const f = flat[n];
-      const row = f && of[f.router];
-      if (f && row) row[f.iface] = index;
+  flat.forEach((f, n) => {
+    const root = groups.find(n);
+    let index = indexOf[root] ?? -1;
+    if (index < 0) {
+      index = members.length;
+      indexOf[root] = index;
+      members.push([]);
     }
-  }
-  return { list, of };
+    members[index]?.push(n);
+    const row = of[f.router];
+    if (row) row[f.iface] = index;
+  });
+  return { list: members.map((ns, index) => makeSegment(design, flat, ns, index, topo)), of };
+}
+
+/** Distinct subnets of interfaces, shortest first. */
+function subnetsOf(flat: readonly Flat[], ns: readonly number[]): Ipv4Prefix[] {
+  const out: Ipv4Prefix[] = [];
+  for (const n of ns)
+    for (const a of flat[n]?.of.addresses ?? []) {
+      if (a.length === 32) continue;
+      const bits = networkOf(a.bits, a.length);
+      if (!out.some((s) => s.bits === bits && s.length === a.length)) out.push({ bits, length: a.length });
+    }
+  return out.length > 1 ? out.sort((a, b) => a.length - b.length || a.bits - b.bits) : out;
 }
 
 function makeSegment(design: Design, flat: readonly Flat[], ns: readonly number[], index: number, topo: Joined): Segment {
-  const subnets = new Map<string, Ipv4Prefix>();
-  let pointToPoint = false;
-  for (const n of ns) {
-    const f = flat[n];
-    if (!f) continue;
-    for (const a of f.of.addresses)
-      if (a.length < 32) subnets.set(`${networkOf(a.bits, a.length)}/${a.length}`, { bits: networkOf(a.bits, a.length), length: a.length });
-    pointToPoint ||= pointToPointWritten(design.routers[f.router], f.of.name);
-  }
-  const lanNode = ns.map((n) => topo.lan.get(n)).find((x) => x !== undefined);
-  const byTopology = ns.some((n) => topo.linked.has(n));
-  const small = [...subnets.values()].some((s) => s.length >= 30);
-  const cable = ns.length === 2 && lanNode === undefined && (pointToPoint || small || byTopology);
+  const subnets = subnetsOf(flat, ns);
+  const lanNode = topo.lan.size > 0 ? ns.map((n) => topo.lan.get(n)).find((x) => x !== undefined) : undefined;
+  const byTopology = topo.linked.size > 0 && ns.some((n) => topo.linked.has(n));
+  const cable =
+    ns.length === 2 &&
+    lanNode === undefined &&
+    (byTopology ||
+      subnets.some((s) => s.length >= 30) ||
+      ns.some((n) => pointToPointWritten(design.routers[flat[n]?.router ?? -1], flat[n]?.of.name)));
   const reach = new Set<string>();
-  ns.forEach((a, i) => {
-    ns.forEach((b, j) => {
-      if (j > i && topo.pairs.has(a < b ? `${a}-${b}` : `${b}-${a}`)) reach.add(`${i}-${j}`);
+  if (topo.pairs.size > 0 && lanNode === undefined && ns.length > 2)
+    ns.forEach((a, i) => {
+      ns.forEach((b, j) => {
+        if (j > i && topo.pairs.has(a < b ? `${a}-${b}` : `${b}-${a}`)) reach.add(`${i}-${j}`);
+      });
     });
-  });
   return {
     index,
     members: ns.map((n) => ({ router: flat[n]?.router ?? 0, iface: flat[n]?.iface ?? 0 })),
     kind: cable ? 'cable' : 'lan',
-    subnets: [...subnets.values()].sort((a, b) => a.length - b.length || a.bits - b.bits),
+    subnets,
     byTopology,
-    carrierLossSeen: !ns.some((n) => topo.lossUnseen.has(n)),
-    reach: lanNode === undefined && reach.size > 0 && ns.length > 2 ? reach : undefined,
+    carrierLossSeen: topo.lossUnseen.size === 0 || !ns.some((n) => topo.lossUnseen.has(n)),
+    reach: reach.size > 0 ? reach : undefined,
     lanNode,
   };
 }

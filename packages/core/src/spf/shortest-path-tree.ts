@@ -41,11 +41,13 @@ export function joinHops(a: HopSet, b: HopSet): HopSet {
 export interface Tree {
   readonly graph: AreaGraph;
   readonly root: number;
+  /** The list that `hops` are places of. */
+  readonly hopList: HopList;
   /** Distance to each vertex; Infinity where there is no way. */
   readonly distance: Float64Array;
   readonly hops: readonly HopSet[];
   /** Vertices before each vertex on its shortest paths. */
-  readonly parents: readonly (readonly number[])[];
+  readonly parents: (v: number) => readonly number[];
 }
 
 /** A heap of vertices by distance; at the same distance networks come before routers (RFC 2328 §16.1 (3)). */
@@ -131,7 +133,7 @@ export function shortestPathTree(graph: AreaGraph, root: number, hopList: HopLis
       }
     }
   }
-  return { graph, root, distance, hops, parents };
+  return { graph, root, hopList, distance, hops, parents: (v) => parents[v] ?? [] };
 }
 
 /** Next hops towards the far end of edge `e` out of `v` (RFC 2328 §16.1.1). */

@@ -1,0 +1,112 @@
+import type { Port } from '../adjacency/speakers';
+import type { Ipv4 } from '../prefix/ipv4';
+import type { HopList, HopSet } from '../spf/shortest-path-tree';
+
+/**
+ * A set of next hops of one router as one number: a bit for each of its slots while they fit into 32, else the place of
+ * the set in a list of sets. 0 is the empty set; codes of one router compare and join among themselves only.
+ */
+export type HopCode = number;
+
+/** Ways out of one router, and sets of them as numbers. Places are made first, then sets. */
+export class HopSlots {
+  readonly ports: Port[] = [];
+  readonly addresses: (Ipv4 | undefined)[] = [];
+  private readonly sets: (readonly number[])[] = [[]];
+  private readonly codes = new Map<string, HopCode>();
+  private readonly joined = new Map<number, HopCode>();
+  private readonly lists = new Map<HopCode, HopSet>();
+  private decided: boolean | undefined;
+
+  /** Place of a way out. */
+  place(port: Port, address: Ipv4 | undefined): number {
+    for (let i = 0; i < this.ports.length; i++) if (this.ports[i] === port && this.addresses[i] === address) return i;
+    this.ports.push(port);
+    this.addresses.push(address);
+    return this.ports.length - 1;
+  }
+
+  /** More ways than bits: sets are numbered instead. Fixed by the first set. */
+  get wide(): boolean {
+    return (this.decided ??= this.ports.length > 32);
+  }
+
+  single(place: number): HopCode {
+    return this.wide ? this.codeOf([place]) : 1 << place;
+  }
+
+  join(a: HopCode, b: HopCode): HopCode {
+    if (!this.wide) return a | b;
+    if (a === b || b === 0) return a;
+    if (a === 0) return b;
+    const key = a * 0x200_0000 + b;
+    let n = this.joined.get(key);
+    if (n === undefined) {
+      n = this.codeOf([...new Set([...(this.sets[a] ?? []), ...(this.sets[b] ?? [])])].sort((x, y) => x - y));
+      this.joined.set(key, n);
+    }
+    return n;
+  }
+
+  private codeOf(places: readonly number[]): HopCode {
+    const key = places.join();
+    let n = this.codes.get(key);
+    if (n === undefined) {
+      n = this.sets.length;
+      this.sets.push(places);
+      this.codes.set(key, n);
+    }
+    return n;
+  }
+
+  /** Places of a set, ascending. */
+  places(code: HopCode): readonly number[] {
+    if (this.wide) return this.sets[code] ?? [];
+    const out: number[] = [];
+    for (let rest = code; rest !== 0; rest &= rest - 1) out.push(31 - Math.clz32(rest & -rest));
+    return out;
+  }
+
+  /** True when a way of the set leads out of a port that the test takes. */
+  some(code: HopCode, test: (port: Port) => boolean): boolean {
+    return this.places(code).some((n) => {
+      const port = this.ports[n];
+      return port !== undefined && test(port);
+    });
+  }
+
+  /** Whether sets lead out of ports that the test takes: each set is looked at once. */
+  crossing(test: (port: Port) => boolean): (code: HopCode) => boolean {
+    if (this.wide) {
+      const known = new Map<HopCode, boolean>();
+      return (code) => {
+        let answer = known.get(code);
+        if (answer === undefined) {
+          answer = this.some(code, test);
+          known.set(code, answer);
+        }
+        return answer;
+      };
+    }
+    let mask = 0;
+    this.ports.forEach((port, n) => {
+      if (test(port)) mask |= 1 << n;
+    });
+    return (code) => (code & mask) !== 0;
+  }
+
+  /** The set as places in a list that is shared with other rooms; one list object for each code. */
+  listed(code: HopCode, hopList: HopList): HopSet {
+    let list = this.lists.get(code);
+    if (!list) {
+      list = this.places(code)
+        .flatMap((n) => {
+          const port = this.ports[n];
+          return port ? [hopList.place(port, this.addresses[n])] : [];
+        })
+        .sort((a, b) => a - b);
+      this.lists.set(code, list);
+    }
+    return list;
+  }
+}

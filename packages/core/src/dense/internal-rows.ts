@@ -1,0 +1,408 @@
+import type { Speaker } from '../adjacency/speakers';
+import type { AreaDatabase, VirtualAdjacency } from '../lsdb/area-database';
+import { lsInfinity } from '../lsdb/lsa';
+import { backbone, type Area, type AreaRange } from '../design/design';
+import { rangeFor } from '../lsdb/summary-lsa';
+import type { Ipv4 } from '../prefix/ipv4';
+import type { AreaGraph } from '../spf/area-graph';
+import type { HopList, Tree } from '../spf/shortest-path-tree';
+import { AreaDistances, areaNetworks, type AreaNetworks } from './area-rows';
+import { HopSlots, type HopCode } from './hop-slots';
+import { PrefixIds } from './prefix-ids';
+import type { SummaryRow } from './summary-row';
+
+/** What the arrays are computed from: the readable rooms. */
+export interface InternalNetwork {
+  readonly speakers: readonly Speaker[];
+  readonly virtuals: readonly VirtualAdjacency[];
+  readonly databases: readonly AreaDatabase[];
+  readonly graphs: readonly AreaGraph[];
+  areasOf(s: Speaker): readonly number[];
+  areaOf(s: Speaker, areaId: number): Area;
+  isBorderRouter(s: Speaker): boolean;
+  summaryAreas(s: Speaker): readonly number[];
+  database(s: Speaker, areaId: number): AreaDatabase | undefined;
+  tree(s: Speaker, areaId: number): Tree | undefined;
+}
+
+/** Kinds of an entry in a router's rows. */
+export const noRoute = 0;
+export const intraArea = 1;
+export const interArea = 2;
+
+/** A way out of a root into its area: towards a router or an attached network, at a cost. */
+interface FirstHop {
+  readonly vertex: number;
+  readonly cost: number;
+  readonly network: boolean;
+  readonly code: HopCode;
+}
+
+/** One speaker in one area: its vertex, distances and, for each vertex, the set of next hops. */
+export interface RootRows {
+  readonly database: AreaDatabase;
+  readonly root: number;
+  readonly distance: Float64Array;
+  readonly hops: Int32Array;
+}
+
+/** One area as arrays. */
+export interface AreaArrays {
+  readonly database: AreaDatabase;
+  readonly graph: AreaGraph;
+  readonly networks: AreaNetworks;
+  readonly distances: AreaDistances;
+}
+
+/**
+ * A router's routes inside the system, by the number of their prefix. One object serves one router after the other;
+ * `filled` entries stand in `touched`.
+ */
+export interface InternalRows {
+  filled: number;
+  touched: Int32Array;
+  kind: Uint8Array;
+  cost: Float64Array;
+  hops: Int32Array;
+  /** Index of the database it came through. */
+  database: Int32Array;
+}
+
+/**
+ * Routes inside the system as arrays (RFC 2328 §16.1 to §16.3): the boundary between readable advertisements and the hot
+ * path. Prefixes and hops are numbers, and nothing is made per route.
+ */
+export class InternalArrays {
+  readonly prefixes = new PrefixIds();
+  readonly areas: readonly AreaArrays[];
+  /** Types 3 by border router, by index of the database. */
+  readonly rows: (readonly SummaryRow[])[];
+  private readonly slots: (HopSlots | undefined)[] = [];
+  private readonly roots: (Map<number, RootRows> | undefined)[] = [];
+
+  constructor(readonly network: InternalNetwork) {
+    this.areas = network.databases.map((database, i): AreaArrays => {
+      const graph = network.graphs[i];
+      if (!graph) throw new Error('a database without its graph');
+      return { database, graph, networks: areaNetworks(graph, this.prefixes), distances: new AreaDistances(graph) };
+    });
+    this.rows = network.databases.map(() => []);
+    this.prefixes.id(0, 0);
+    for (const s of network.speakers) for (const a of s.instance.areas) for (const r of a.ranges) this.prefixes.id(r.prefix.bits, r.prefix.length);
+  }
+
+  /** The router's ways out, over all of its areas. */
+  slotsOf(s: Speaker): HopSlots {
+    const known = this.slots[s.index];
+    if (known) return known;
+    const made = new HopSlots();
+    this.slots[s.index] = made;
+    for (const areaId of this.network.areasOf(s)) this.placeHops(s, areaId, made);
+    return made;
+  }
+
+  private placeHops(s: Speaker, areaId: number, slots: HopSlots): void {
+    const db = this.network.database(s, areaId);
+    const graph = db && this.areas[db.index]?.graph;
+    const root = graph?.vertexOfRouter.get(s.routerId);
+    if (!graph || root === undefined) return;
+    const links = graph.routers[root]?.links ?? [];
+    for (const l of links) if (l.kind === 'stub' && l.port) slots.place(l.port, undefined);
+    if (this.areas[db.index]?.distances.hasFreeEdge) {
+      const tree = this.network.tree(s, areaId);
+      for (const set of tree?.hops ?? [])
+        for (const h of set) {
+          const hop = tree?.hopList.hops[h];
+          if (hop) slots.place(hop.port, hop.address);
+        }
+      return;
+    }
+    for (let e = graph.first[root] ?? 0; e < (graph.first[root + 1] ?? 0); e++) {
+      const link = links[graph.detail[e] ?? 0];
+      const w = graph.to[e] ?? 0;
+      if (!link?.port) continue;
+      if (link.kind !== 'transit') slots.place(link.port, link.nextHop);
+      else {
+        slots.place(link.port, undefined);
+        for (let f = graph.first[w] ?? 0; f < (graph.first[w + 1] ?? 0); f++) if (graph.to[f] !== root) slots.place(link.port, graph.detail[f]);
+      }
+    }
+  }
+
+  /** First hops of a root with what each costs. */
+  private firstHops(s: Speaker, area: AreaArrays, root: number): FirstHop[] {
+    const { graph } = area;
+    const slots = this.slotsOf(s);
+    const links = graph.routers[root]?.links ?? [];
+    const out: FirstHop[] = [];
+    for (let e = graph.first[root] ?? 0; e < (graph.first[root + 1] ?? 0); e++) {
+      const link = links[graph.detail[e] ?? 0];
+      const vertex = graph.to[e] ?? 0;
+      const cost = graph.metric[e] ?? 0;
+      if (!link) continue;
+      if (link.kind === 'virtual') out.push({ vertex, cost, network: false, code: this.virtualHops(s, link.id) });
+      else if (link.port && link.kind !== 'transit')
+        out.push({ vertex, cost, network: false, code: slots.single(slots.place(link.port, link.nextHop)) });
+      else if (link.port) {
+        out.push({ vertex, cost, network: true, code: slots.single(slots.place(link.port, undefined)) });
+        for (let f = graph.first[vertex] ?? 0; f < (graph.first[vertex + 1] ?? 0); f++) {
+          const behind = graph.to[f] ?? 0;
+          if (behind !== root) out.push({ vertex: behind, cost, network: false, code: slots.single(slots.place(link.port, graph.detail[f])) });
+        }
+      }
+    }
+    return out;
+  }
+
+  private virtualHops(s: Speaker, peer: Ipv4): HopCode {
+    const v = this.network.virtuals.find((x) => x.speaker === s.index && this.network.speakers[x.peer]?.routerId === peer);
+    const through = v && this.network.database(s, v.transitArea);
+    const rows = through && this.root(s, through);
+    const at = rows && this.areas[rows.database.index]?.graph.vertexOfRouter.get(peer);
+    return at === undefined ? 0 : (rows?.hops[at] ?? 0);
+  }
+
+  /** A speaker's rows in one of its areas; `undefined` when it has no router-LSA there. */
+  root(s: Speaker, database: AreaDatabase): RootRows | undefined {
+    const own = (this.roots[s.index] ??= new Map<number, RootRows>());
+    const known = own.get(database.index);
+    if (known) return known;
+    const area = this.areas[database.index];
+    const root = area?.graph.vertexOfRouter.get(s.routerId);
+    if (!area || root === undefined) return undefined;
+    const distance = area.distances.row(root);
+    const hops = area.distances.hasFreeEdge ? this.hopsOfTree(s, database.areaId, distance.length) : this.hopsOf(s, area, root, distance);
+    const made = { database, root, distance, hops };
+    own.set(database.index, made);
+    return made;
+  }
+
+  /** The rows of a root as a readable tree; `undefined` where first hops cannot be told from distances. */
+  treeFrom(s: Speaker, database: AreaDatabase, hopList: HopList): Tree | undefined {
+    const area = this.areas[database.index];
+    const rows = area && !area.distances.hasFreeEdge ? this.root(s, database) : undefined;
+    if (!rows || !area) return undefined;
+    const slots = this.slotsOf(s);
+    return {
+      graph: area.graph,
+      root: rows.root,
+      hopList,
+      distance: rows.distance,
+      hops: Array.from(rows.hops, (code) => slots.listed(code, hopList)),
+      parents: (v) => parentsOf(area.graph, rows.distance, rows.root, v),
+    };
+  }
+
+  /** A first hop leads towards a vertex where its cost and the distance from there add up to one's own (RFC 2328 §16.1.1). */
+  private hopsOf(s: Speaker, area: AreaArrays, root: number, distance: Float64Array): Int32Array {
+    const slots = this.slotsOf(s);
+    const hops = new Int32Array(distance.length);
+    for (const first of this.firstHops(s, area, root)) {
+      if (first.code === 0) continue;
+      if (first.network) {
+        if (distance[first.vertex] === first.cost) hops[first.vertex] = slots.join(hops[first.vertex] ?? 0, first.code);
+      } else if (slots.wide) markWide(hops, distance, area.distances.row(first.vertex), first, slots);
+      else markHops(hops, distance, area.distances.row(first.vertex), first.cost, first.code);
+    }
+    hops[root] = 0;
+    return hops;
+  }
+
+  private hopsOfTree(s: Speaker, areaId: number, size: number): Int32Array {
+    const slots = this.slotsOf(s);
+    const hops = new Int32Array(size);
+    const tree = this.network.tree(s, areaId);
+    tree?.hops.forEach((set, v) => {
+      for (const h of set) {
+        const hop = tree.hopList.hops[h];
+        if (hop) hops[v] = slots.join(hops[v] ?? 0, slots.single(slots.place(hop.port, hop.address)));
+      }
+    });
+    return hops;
+  }
+
+  /** Empty rows, wide enough for every prefix named so far. */
+  emptyRows(): InternalRows {
+    const n = this.prefixes.size;
+    return {
+      filled: 0,
+      touched: new Int32Array(n),
+      kind: new Uint8Array(n),
+      cost: new Float64Array(n),
+      hops: new Int32Array(n),
+      database: new Int32Array(n),
+    };
+  }
+
+  /**
+   * Puts a router's routes inside the system into rows.
+   *
+   * @param insideOnly  leaves out what summaries bring
+   * @param rangesOf    prefixes of own ranges in force, whose type 3 from others is not used
+   */
+  fill(rows: InternalRows, s: Speaker, insideOnly: boolean, rangesOf: (rows: InternalRows) => ReadonlySet<number>): void {
+    for (let i = 0; i < rows.filled; i++) rows.kind[rows.touched[i] ?? 0] = noRoute;
+    rows.filled = 0;
+    const slots = this.slotsOf(s);
+    for (const a of this.network.areasOf(s)) {
+      const db = this.network.database(s, a);
+      const root = db && this.root(s, db);
+      const area = db && this.areas[db.index];
+      if (root && area) this.addInside(rows, area, root, slots);
+    }
+    if (insideOnly) return;
+    const own = this.network.isBorderRouter(s) ? rangesOf(rows) : noRanges;
+    for (const a of this.network.summaryAreas(s)) {
+      const db = this.network.database(s, a);
+      const root = db && this.root(s, db);
+      if (!root) continue;
+      for (const row of this.readable(root, s)) addSummaries(rows, root, row, slots, own);
+    }
+    for (const v of this.network.virtuals) {
+      const db = v.speaker === s.index ? this.network.database(s, v.transitArea) : undefined;
+      const root = db && this.root(s, db);
+      if (root) for (const row of this.readable(root, s)) this.improve(rows, root, row, slots);
+    }
+  }
+
+  /** Rows of an area that a router can use: of border routers that it reaches there (RFC 2328 §16.2 (1) and (2)). */
+  readable(root: RootRows, s: Speaker): SummaryRow[] {
+    const { graph } = this.areas[root.database.index] ?? {};
+    return (this.rows[root.database.index] ?? []).filter(
+      (r) => r.adv !== s.routerId && r.vertex >= 0 && (root.distance[r.vertex] ?? Infinity) < Infinity && graph?.routers[r.vertex]?.bits.b,
+    );
+  }
+
+  /**
+   * Own ranges in force in a border router's rows, with the first part that brings each: those of areas where a part is
+   * reachable inside (RFC 2328 §12.4.3).
+   */
+  activeRanges(rows: InternalRows, s: Speaker): Map<number, AreaRange> {
+    const out = new Map<number, AreaRange>();
+    const areas = this.areas.map((a) => this.network.areaOf(s, a.database.areaId));
+    if (areas.every((a) => a.ranges.length === 0)) return out;
+    for (let i = 0; i < rows.filled; i++) {
+      const id = rows.touched[i] ?? 0;
+      const area = rows.kind[id] === intraArea ? areas[rows.database[id] ?? 0] : undefined;
+      const range = area && area.ranges.length > 0 ? rangeFor(area, this.prefixes.prefix(id)) : undefined;
+      if (range) out.set(this.prefixes.id(range.prefix.bits, range.prefix.length), range);
+    }
+    return out;
+  }
+
+  private addInside(rows: InternalRows, area: AreaArrays, root: RootRows, slots: HopSlots): void {
+    const { ids, first, vertex, cost, link } = area.networks;
+    const { distance, hops } = root;
+    const { index } = area.database;
+    const { wide } = slots;
+    for (let n = 0; n < ids.length; n++) {
+      let best = Infinity;
+      let through = 0;
+      for (let e = first[n] ?? 0; e < (first[n + 1] ?? 0); e++) {
+        const v = vertex[e] ?? 0;
+        const d = (distance[v] ?? Infinity) + (cost[e] ?? 0);
+        if (d > best || d === Infinity || (d === best && (link[e] ?? 0) < 0)) continue;
+        const h = v === root.root ? this.ownHop(area, v, link[e] ?? 0, slots) : (hops[v] ?? 0);
+        through = d < best ? h : wide ? slots.join(through, h) : through | h;
+        best = d;
+      }
+      if (best === Infinity) continue;
+      const id = ids[n] ?? 0;
+      if (rows.kind[id] === noRoute) {
+        rows.touched[rows.filled++] = id;
+        rows.kind[id] = intraArea;
+      } else if (best > (rows.cost[id] ?? 0)) continue;
+      else if (best === rows.cost[id]) {
+        rows.hops[id] = slots.join(rows.hops[id] ?? 0, through);
+        continue;
+      }
+      rows.cost[id] = best;
+      rows.hops[id] = through;
+      rows.database[id] = index;
+    }
+  }
+
+  private ownHop(area: AreaArrays, vertex: number, link: number, slots: HopSlots): HopCode {
+    const port = area.graph.routers[vertex]?.links[link]?.port;
+    return port ? slots.single(slots.place(port, undefined)) : 0;
+  }
+
+  /** A shorter way through a transit area to what the backbone brings (RFC 2328 §16.3). */
+  private improve(rows: InternalRows, root: RootRows, row: SummaryRow, slots: HopSlots): void {
+    const base = root.distance[row.vertex] ?? Infinity;
+    const through = root.hops[row.vertex] ?? 0;
+    for (let i = 0; i < row.ids.length; i++) {
+      const id = row.ids[i] ?? 0;
+      const written = row.cost[i] ?? 0;
+      const d = base + written;
+      if (written >= lsInfinity || rows.kind[id] === noRoute || d > (rows.cost[id] ?? 0)) continue;
+      if (this.network.databases[rows.database[id] ?? 0]?.areaId !== backbone || this.attached(rows.hops[id] ?? 0, slots)) continue;
+      if (d < (rows.cost[id] ?? 0)) {
+        rows.cost[id] = d;
+        rows.hops[id] = through;
+      } else rows.hops[id] = slots.join(rows.hops[id] ?? 0, through);
+    }
+  }
+
+  private attached(code: HopCode, slots: HopSlots): boolean {
+    return slots.places(code).some((n) => slots.addresses[n] === undefined);
+  }
+}
+
+/** Vertices before a vertex on its shortest paths, the nearest to the root first. */
+function parentsOf(graph: AreaGraph, distance: Float64Array, root: number, v: number): number[] {
+  const out: number[] = [];
+  const d = distance[v] ?? Infinity;
+  if (v === root || d === Infinity) return out;
+  const size = graph.first.length - 1;
+  for (let u = 0; u < size; u++)
+    for (let e = graph.first[u] ?? 0; e < (graph.first[u + 1] ?? 0); e++)
+      if (graph.to[e] === v && (distance[u] ?? Infinity) + (graph.metric[e] ?? 0) === d && !out.includes(u)) out.push(u);
+  return out.sort((a, b) => (distance[a] ?? 0) - (distance[b] ?? 0));
+}
+
+const noRanges: ReadonlySet<number> = new Set();
+
+function markHops(hops: Int32Array, distance: Float64Array, from: Float64Array, cost: number, code: number): void {
+  for (let v = 0; v < hops.length; v++) {
+    const d = distance[v] ?? Infinity;
+    if ((from[v] ?? Infinity) + cost === d && d < Infinity) hops[v] = (hops[v] ?? 0) | code;
+  }
+}
+
+function markWide(hops: Int32Array, distance: Float64Array, from: Float64Array, first: FirstHop, slots: HopSlots): void {
+  for (let v = 0; v < hops.length; v++) {
+    const d = distance[v] ?? Infinity;
+    if ((from[v] ?? Infinity) + first.cost === d && d < Infinity) hops[v] = slots.join(hops[v] ?? 0, first.code);
+  }
+}
+
+/** Routes from the summaries of one border router (RFC 2328 §16.2 (3) to (6)); intra-area routes stay. */
+function addSummaries(rows: InternalRows, root: RootRows, row: SummaryRow, slots: HopSlots, own: ReadonlySet<number>): void {
+  const { kind, cost, hops, touched, database } = rows;
+  const { ids, cost: written } = row;
+  const base = root.distance[row.vertex] ?? Infinity;
+  const through = root.hops[row.vertex] ?? 0;
+  const { index } = root.database;
+  const { wide } = slots;
+  const ranged = own.size > 0;
+  let { filled } = rows;
+  for (let i = 0; i < ids.length; i++) {
+    const id = ids[i] ?? 0;
+    const w = written[i] ?? 0;
+    if (kind[id] === intraArea || w >= lsInfinity || (ranged && own.has(id))) continue;
+    const d = base + w;
+    if (kind[id] === noRoute) {
+      touched[filled++] = id;
+      kind[id] = interArea;
+    } else if (d > (cost[id] ?? 0)) continue;
+    else if (d === cost[id]) {
+      hops[id] = wide ? slots.join(hops[id] ?? 0, through) : (hops[id] ?? 0) | through;
+      continue;
+    }
+    cost[id] = d;
+    hops[id] = through;
+    database[id] = index;
+  }
+  rows.filled = filled;
+}

@@ -1,0 +1,211 @@
+import type { Speaker } from '../adjacency/speakers';
+import { backbone, type Area, type AreaRange } from '../design/design';
+import type { AreaDatabase } from '../lsdb/area-database';
+import { linkStateIds, type SummaryLsa } from '../lsdb/lsa';
+import { boundarySummaries, mayEnter, rangeCost, rangeFor, summaryPasses, type SummarySubject } from '../lsdb/summary-lsa';
+import type { RouterPath } from '../routes/route';
+import type { HopList } from '../spf/shortest-path-tree';
+import { intraArea, type InternalArrays, type InternalRows } from './internal-rows';
+import { RowDraft, rowReasons, sameRow, type SummaryRow } from './summary-row';
+
+/** A border router as it writes summaries: where it stands, and what it reads. */
+export interface SummaryWriter {
+  readonly speaker: Speaker;
+  /** Databases of its areas, and of those whose summaries it reads. */
+  readonly areas: readonly AreaDatabase[];
+  readonly reads: readonly AreaDatabase[];
+  readonly hopList: HopList;
+  readonly areaOf: (areaId: number) => Area;
+  readonly isTransit: (areaId: number) => boolean;
+  readonly boundary: () => readonly RouterPath[];
+}
+
+/** How often a database changed in each respect. */
+interface Versions {
+  networks: number;
+  boundaries: number;
+  bits: number;
+}
+
+interface Said {
+  readonly networksFrom: string;
+  readonly boundariesFrom: string;
+  readonly networks: SummaryRow;
+  readonly boundaries: readonly SummaryLsa[];
+}
+
+const sameBoundaries = (a: readonly SummaryLsa[], b: readonly SummaryLsa[]): boolean =>
+  a.length === b.length && a.every((x, i) => x.bits === b[i]?.bits && x.metric === b[i].metric && x.id === b[i].id);
+
+/** The row as advertisements (RFC 2328 §12.4.3), link state ids by appendix E. */
+export function rowLsas(arrays: InternalArrays, row: SummaryRow): SummaryLsa[] {
+  const networks = Array.from(row.ids, (id) => arrays.prefixes.prefix(id));
+  const ids = linkStateIds(networks);
+  return networks.map((n, i): SummaryLsa => {
+    const lsa = {
+      type: 3 as const,
+      adv: row.adv,
+      id: ids[i] ?? n.bits,
+      speaker: row.speaker,
+      bits: n.bits,
+      length: n.length,
+      metric: row.cost[i] ?? 0,
+      reason: rowReasons[row.reason[i] ?? 0] ?? 'intra-area',
+      fromArea: arrays.areas[row.from[i] ?? 0]?.database.areaId ?? backbone,
+    };
+    const parts = row.parts.get(i);
+    return parts ? { ...lsa, parts: parts.map((p) => arrays.prefixes.prefix(p)) } : lsa;
+  });
+}
+
+/** What border routers said last into each area, and from what state of their databases; so that only news is written again. */
+export class SummaryWriting {
+  private readonly versions = new Map<AreaDatabase, Versions>();
+  private readonly said = new Map<AreaDatabase, Map<number, Said>>();
+  private readonly moved = new Map<AreaDatabase, { networks: boolean; boundaries: boolean }>();
+  private readonly draft: RowDraft;
+  private readonly backboneIndex: number;
+  private readonly rows: InternalRows;
+  private rowsOf: { readonly speaker: Speaker; readonly from: string } | undefined;
+
+  constructor(private readonly arrays: InternalArrays) {
+    this.rows = arrays.emptyRows();
+    this.draft = new RowDraft(arrays.prefixes.size + 1);
+    this.backboneIndex = arrays.areas.findIndex((a) => a.database.areaId === backbone);
+  }
+
+  private version(db: AreaDatabase): Versions {
+    let v = this.versions.get(db);
+    if (!v) {
+      v = { networks: 0, boundaries: 0, bits: 0 };
+      this.versions.set(db, v);
+    }
+    return v;
+  }
+
+  /** The bits of a router-LSA changed: who is a boundary router there is another question now. */
+  bitsMoved(db: AreaDatabase): void {
+    this.version(db).bits++;
+  }
+
+  /** Writes a border router's summaries for one area, if what it reads has changed; true when it says something new. */
+  write(w: SummaryWriter, db: AreaDatabase): boolean {
+    const into = w.areaOf(db.areaId);
+    // Into the backbone go only prefixes from inside of areas (RFC 2328 §12.4.3): no summary has a part in them.
+    const inside = db.areaId === backbone;
+    const networksFrom = inside ? 'inside' : w.reads.map((d) => this.version(d).networks).join();
+    const boundariesFrom = `${w.reads.map((d) => this.version(d).boundaries).join()} ${w.areas.map((d) => this.version(d).bits).join()}`;
+    const own = this.said.get(db) ?? new Map<number, Said>();
+    this.said.set(db, own);
+    const before = own.get(w.speaker.index);
+    if (before?.networksFrom === networksFrom && before.boundariesFrom === boundariesFrom) return false;
+    let networks = before?.networks;
+    if (!networks || before?.networksFrom !== networksFrom) {
+      if (into.type === 'normal' || into.summary) this.fill(w, inside, networksFrom);
+      networks = this.networkRow(w, db, into);
+    }
+    const source = { speaker: w.speaker.index, routerId: w.speaker.routerId, hopList: w.hopList, areaOf: w.areaOf };
+    const boundaries = before?.boundariesFrom === boundariesFrom ? before.boundaries : boundarySummaries(source, into, w.boundary());
+    const networksMoved = !before || !sameRow(before.networks, networks);
+    const boundariesMoved = !before || !sameBoundaries(before.boundaries, boundaries);
+    own.set(w.speaker.index, { networksFrom, boundariesFrom, networks: networksMoved ? networks : before.networks, boundaries });
+    if (networksMoved) this.pending(db).networks = true;
+    if (boundariesMoved) this.pending(db).boundaries = true;
+    return networksMoved || boundariesMoved;
+  }
+
+  private pending(db: AreaDatabase): { networks: boolean; boundaries: boolean } {
+    const known = this.moved.get(db) ?? { networks: false, boundaries: false };
+    this.moved.set(db, known);
+    return known;
+  }
+
+  /** The router's rows for the state of what it reads; a router with several areas fills them once. */
+  private fill(w: SummaryWriter, inside: boolean, from: string): void {
+    if (this.rowsOf?.speaker === w.speaker && this.rowsOf.from === from) return;
+    this.arrays.fill(this.rows, w.speaker, inside, (rows) => new Set(this.arrays.activeRanges(rows, w.speaker).keys()));
+    this.rowsOf = { speaker: w.speaker, from };
+  }
+
+  /** The types 3 that a border router writes into one area (RFC 2328 §12.4.3, RFC 3101 §2.7 for NSSAs). */
+  private networkRow(w: SummaryWriter, db: AreaDatabase, into: Area): SummaryRow {
+    const { draft, arrays } = this;
+    const { prefixes } = arrays;
+    draft.clear();
+    if (into.type === 'normal' || into.summary) this.networks(w, into);
+    const outOf = arrays.areas.map((a) => w.areaOf(a.database.areaId).summaryOut);
+    if (into.summaryIn.length > 0 || outOf.some((names) => names.length > 0)) {
+      const { policies } = w.speaker.router;
+      const subject = (i: number): SummarySubject => ({ ...prefixes.prefix(draft.ids[i] ?? 0), metric: draft.cost[i] ?? 0 });
+      draft.keep((i) => summaryPasses(policies, subject(i), outOf[draft.from[i] ?? 0] ?? [], into.summaryIn));
+    }
+    // A default for those who get no externals: always into a stub area, into an NSSA only when it gets no summaries.
+    if (into.type === 'stub' || (into.type === 'nssa' && !into.summary)) {
+      const id = prefixes.id(0, 0);
+      draft.keep((i) => draft.ids[i] !== id);
+      draft.add(id, into.defaultCost, rowReasons.indexOf('stub-default'), this.backboneIndex);
+    }
+    const vertex = arrays.areas[db.index]?.graph.vertexOfRouter.get(w.speaker.routerId) ?? -1;
+    return draft.row(w.speaker.index, w.speaker.routerId, vertex);
+  }
+
+  /** Networks for one area: ranges folded, everything else as it stands. */
+  private networks(w: SummaryWriter, into: Area): void {
+    const { rows, arrays, draft } = this;
+    const folded = new Map<AreaRange, { from: number; costs: number[]; parts: number[] }>();
+    const crosses = arrays.slotsOf(w.speaker).crossing((port) => port.area.id === into.id);
+    const areas = arrays.areas.map((a) => w.areaOf(a.database.areaId));
+    const transit = w.isTransit(into.id);
+    // Backbone ranges are not applied into a transit area (RFC 2328 §12.4.3).
+    const folds = areas.map((a) => a.ranges.length > 0 && !(a.id === backbone && transit));
+    for (let i = 0; i < rows.filled; i++) {
+      const id = rows.touched[i] ?? 0;
+      const db = rows.database[id] ?? 0;
+      const from = areas[db];
+      const inside = rows.kind[id] === intraArea;
+      const cost = rows.cost[id] ?? 0;
+      if (!from || !mayEnter(inside, from.id, cost, into.id) || crosses(rows.hops[id] ?? 0)) continue;
+      const range = inside && folds[db] ? rangeFor(from, arrays.prefixes.prefix(id)) : undefined;
+      if (!range) {
+        draft.add(id, cost, inside ? 0 : 1, db);
+        continue;
+      }
+      const f = folded.get(range) ?? { from: db, costs: [], parts: [] };
+      f.costs.push(cost);
+      f.parts.push(id);
+      folded.set(range, f);
+    }
+    if (folded.size > 0) this.addRanges(w, folded);
+  }
+
+  /** Ranges that are announced take the place of a network of the same prefix; of two equal ranges the first stays. */
+  private addRanges(w: SummaryWriter, folded: ReadonlyMap<AreaRange, { from: number; costs: number[]; parts: number[] }>): void {
+    const { draft } = this;
+    const asRange = rowReasons.indexOf('range');
+    for (const [range, f] of folded) {
+      if (!range.advertise) continue;
+      const id = this.arrays.prefixes.id(range.prefix.bits, range.prefix.length);
+      const cost = rangeCost(range, f.costs, w.speaker.instance.rangeCost);
+      let place = draft.ids.subarray(0, draft.count).indexOf(id);
+      if (place < 0) place = draft.add(id, cost, asRange, f.from);
+      else if (draft.reason[place] === asRange) continue;
+      else draft.set(place, id, cost, asRange, f.from);
+      draft.parts.set(place, f.parts);
+    }
+  }
+
+  /** Puts what was said into a database, where all can read it; border routers stand in the order of their host names. */
+  publish(db: AreaDatabase): void {
+    const v = this.version(db);
+    const moved = this.pending(db);
+    if (moved.networks) v.networks++;
+    if (moved.boundaries) v.boundaries++;
+    this.moved.delete(db);
+    const own = [...(this.said.get(db) ?? [])].sort(([a], [b]) => a - b);
+    this.arrays.rows[db.index] = own.map(([, x]) => x.networks);
+    db.publish(
+      own.map(([speaker, x]) => ({ speaker, made: () => rowLsas(this.arrays, x.networks) })),
+      new Map(own.map(([speaker, x]) => [speaker, x.boundaries])),
+    );
+  }
+}
