@@ -5,6 +5,7 @@ import { routerJson } from './formats/prediction-json';
 import type { InputFile } from './formats/documents';
 import { readSet } from './formats/read-set';
 import { predict } from './predict';
+import { denseWords, readableWords } from './testing/table-words';
 import { compareRecorded, type RecordedCase, type RouterJson } from './testing/recorded';
 
 const root = join(__dirname, '../recorded');
@@ -48,6 +49,7 @@ test.each(cases)('what routers recorded holds: $folder/$name', ({ folder, name, 
     fail.flatMap((f) => (typeof f === 'string' ? [] : [f])),
   );
   expect(p.problems).toEqual([]);
+  expect(denseWords(p).sort()).toEqual(readableWords(p).sort());
   const predicted = Object.fromEntries(
     design.routers.flatMap((r, i) => (p.outage.routers.has(i) ? [] : [[r.name, routerJson(p, i) as unknown as RouterJson]])),
   );

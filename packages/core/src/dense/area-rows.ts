@@ -1,6 +1,6 @@
 import { lengthOfMask, networkOf } from '../prefix/ipv4';
 import type { AreaGraph } from '../spf/area-graph';
-import type { PrefixIds } from './prefix-ids';
+import type { PrefixIds } from '../prefix/prefix-ids';
 
 /** Networks inside an area and who brings them, as arrays: those of network `i` are entries `first[i]` to `first[i + 1] - 1`. */
 export interface AreaNetworks {

@@ -3,7 +3,7 @@ import type { Ipv4 } from '../prefix/ipv4';
 import type { HopList, HopSet } from '../spf/shortest-path-tree';
 
 /**
- * A set of next hops of one router as one number: a bit for each of its slots while they fit into 32, else the place of
+ * A set of next hops of one router as one number: a bit for each of its slots while they fit into 32 (four are left for forwarding addresses), else the place of
  * the set in a list of sets. 0 is the empty set; codes of one router compare and join among themselves only.
  */
 export type HopCode = number;
@@ -28,7 +28,28 @@ export class HopSlots {
 
   /** More ways than bits: sets are numbered instead. Fixed by the first set. */
   get wide(): boolean {
-    return (this.decided ??= this.ports.length > 32);
+    return (this.decided ??= this.ports.length > 28);
+  }
+
+  /** The same set with what is attached addressed directly; ways for which there is no bit left stay as they are. */
+  addressed(code: HopCode, address: Ipv4): HopCode {
+    let out = 0;
+    for (const n of this.places(code)) {
+      const port = this.ports[n];
+      const direct = port && this.addresses[n] === undefined ? this.place(port, address) : n;
+      out = this.join(out, this.single(!this.wide && direct > 31 ? n : direct));
+    }
+    return out;
+  }
+
+  /** At most so many ways of a set, those with the smallest addresses. */
+  limited(code: HopCode, limit: number): HopCode {
+    // A set of one bit or none, or more room than bits: nothing to leave out.
+    if (!this.wide && (limit > 31 || (code & (code - 1)) === 0)) return code;
+    const places = this.places(code);
+    if (places.length <= limit) return code;
+    const order = [...places].sort((a, b) => (this.addresses[a] ?? 0) - (this.addresses[b] ?? 0));
+    return order.slice(0, limit).reduce<HopCode>((set, n) => this.join(set, this.single(n)), 0);
   }
 
   single(place: number): HopCode {
@@ -73,6 +94,19 @@ export class HopSlots {
       const port = this.ports[n];
       return port !== undefined && test(port);
     });
+  }
+
+  /** True when a way of the set leads onto a network at one of the router's own ports. */
+  attached(code: HopCode): boolean {
+    if (this.wide) return this.places(code).some((n) => this.addresses[n] === undefined);
+    return (code & this.attachedMask()) !== 0;
+  }
+
+  private mask = 0;
+  private masked = -1;
+  private attachedMask(): number {
+    for (; this.masked < this.ports.length - 1;) if (this.addresses[++this.masked] === undefined && this.masked < 32) this.mask |= 1 << this.masked;
+    return this.mask;
   }
 
   /** Whether sets lead out of ports that the test takes: each set is looked at once. */

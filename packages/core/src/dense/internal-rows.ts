@@ -8,7 +8,7 @@ import type { AreaGraph } from '../spf/area-graph';
 import type { HopList, Tree } from '../spf/shortest-path-tree';
 import { AreaDistances, areaNetworks, type AreaNetworks } from './area-rows';
 import { HopSlots, type HopCode } from './hop-slots';
-import { PrefixIds } from './prefix-ids';
+import { PrefixIds } from '../prefix/prefix-ids';
 import type { SummaryRow } from './summary-row';
 
 /** What the arrays are computed from: the readable rooms. */
@@ -110,9 +110,9 @@ export class InternalArrays {
     for (const l of links) if (l.kind === 'stub' && l.port) slots.place(l.port, undefined);
     if (this.areas[db.index]?.distances.hasFreeEdge) {
       const tree = this.network.tree(s, areaId);
-      for (const set of tree?.hops ?? [])
-        for (const h of set) {
-          const hop = tree?.hopList.hops[h];
+      for (let v = 0; tree && v < tree.distance.length; v++)
+        for (const h of tree.hops(v)) {
+          const hop = tree.hopList.hops[h];
           if (hop) slots.place(hop.port, hop.address);
         }
       return;
@@ -188,7 +188,7 @@ export class InternalArrays {
       root: rows.root,
       hopList,
       distance: rows.distance,
-      hops: Array.from(rows.hops, (code) => slots.listed(code, hopList)),
+      hops: (v) => slots.listed(rows.hops[v] ?? 0, hopList),
       parents: (v) => parentsOf(area.graph, rows.distance, rows.root, v),
     };
   }
@@ -212,12 +212,11 @@ export class InternalArrays {
     const slots = this.slotsOf(s);
     const hops = new Int32Array(size);
     const tree = this.network.tree(s, areaId);
-    tree?.hops.forEach((set, v) => {
-      for (const h of set) {
+    for (let v = 0; tree && v < size; v++)
+      for (const h of tree.hops(v)) {
         const hop = tree.hopList.hops[h];
         if (hop) hops[v] = slots.join(hops[v] ?? 0, slots.single(slots.place(hop.port, hop.address)));
       }
-    });
     return hops;
   }
 
@@ -336,16 +335,12 @@ export class InternalArrays {
       const written = row.cost[i] ?? 0;
       const d = base + written;
       if (written >= lsInfinity || rows.kind[id] === noRoute || d > (rows.cost[id] ?? 0)) continue;
-      if (this.network.databases[rows.database[id] ?? 0]?.areaId !== backbone || this.attached(rows.hops[id] ?? 0, slots)) continue;
+      if (this.network.databases[rows.database[id] ?? 0]?.areaId !== backbone || slots.attached(rows.hops[id] ?? 0)) continue;
       if (d < (rows.cost[id] ?? 0)) {
         rows.cost[id] = d;
         rows.hops[id] = through;
       } else rows.hops[id] = slots.join(rows.hops[id] ?? 0, through);
     }
-  }
-
-  private attached(code: HopCode, slots: HopSlots): boolean {
-    return slots.places(code).some((n) => slots.addresses[n] === undefined);
   }
 }
 

@@ -1,7 +1,7 @@
 import type { Speaker } from '../adjacency/speakers';
 import { backbone, type Area, type AreaRange } from '../design/design';
 import type { AreaDatabase } from '../lsdb/area-database';
-import { linkStateIds, type SummaryLsa } from '../lsdb/lsa';
+import { linkStateIds, lsInfinity, type SummaryLsa } from '../lsdb/lsa';
 import { boundarySummaries, mayEnter, rangeCost, rangeFor, summaryPasses, type SummarySubject } from '../lsdb/summary-lsa';
 import type { RouterPath } from '../routes/route';
 import type { HopList } from '../spf/shortest-path-tree';
@@ -156,16 +156,19 @@ export class SummaryWriting {
     const crosses = arrays.slotsOf(w.speaker).crossing((port) => port.area.id === into.id);
     const areas = arrays.areas.map((a) => w.areaOf(a.database.areaId));
     const transit = w.isTransit(into.id);
-    // Backbone ranges are not applied into a transit area (RFC 2328 §12.4.3).
-    const folds = areas.map((a) => a.ranges.length > 0 && !(a.id === backbone && transit));
+    // What may enter at all, by database and kind; and where ranges fold. Backbone ranges are not applied into a
+    // transit area (RFC 2328 §12.4.3).
+    const enters = Uint8Array.from(areas, (a) => (mayEnter(true, a.id, 0, into.id) ? 1 : 0) + (mayEnter(false, a.id, 0, into.id) ? 2 : 0));
+    const folds = Uint8Array.from(areas, (a) => (a.ranges.length > 0 && !(a.id === backbone && transit) ? 1 : 0));
+    const { touched, database, kind, hops, cost: costs } = rows;
     for (let i = 0; i < rows.filled; i++) {
-      const id = rows.touched[i] ?? 0;
-      const db = rows.database[id] ?? 0;
-      const from = areas[db];
-      const inside = rows.kind[id] === intraArea;
-      const cost = rows.cost[id] ?? 0;
-      if (!from || !mayEnter(inside, from.id, cost, into.id) || crosses(rows.hops[id] ?? 0)) continue;
-      const range = inside && folds[db] ? rangeFor(from, arrays.prefixes.prefix(id)) : undefined;
+      const id = touched[i] ?? 0;
+      const db = database[id] ?? 0;
+      const inside = kind[id] === intraArea;
+      const cost = costs[id] ?? 0;
+      if (((enters[db] ?? 0) & (inside ? 1 : 2)) === 0 || cost >= lsInfinity || crosses(hops[id] ?? 0)) continue;
+      const from = inside && folds[db] === 1 ? areas[db] : undefined;
+      const range = from && rangeFor(from, arrays.prefixes.prefix(id));
       if (!range) {
         draft.add(id, cost, inside ? 0 : 1, db);
         continue;

@@ -117,6 +117,7 @@ export function interfaceUp(design: Design, outage: Outage, router: number, ifac
   if (!r || !i || depth > 16 || outage.routers.has(router)) return false;
   if (outage.ports.size > 0 && outage.ports.has(placeKey(router, iface))) return false;
   if (!i.enabled || i.boundTo !== undefined) return false;
+  if (i.carriedBy === undefined) return true;
   return isCarried(r, i, (name) =>
     interfaceUp(
       design,

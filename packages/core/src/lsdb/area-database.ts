@@ -1,7 +1,8 @@
 import type { Adjacencies, NeighborView } from '../adjacency/settle';
 import { elects, isUnnumbered, type Port, type Speaker } from '../adjacency/speakers';
 import { backbone } from '../design/design';
-import { holds, networkOf, type Ipv4 } from '../prefix/ipv4';
+import { holds, networkOf, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
+import { Groups } from '../segments/groups';
 import type { ExternalLsa, NetworkLsa, RouterBits, RouterLink, RouterLsa, SummaryLsa } from './lsa';
 
 /** A virtual link end that is up (RFC 2328 §15). */
@@ -85,15 +86,25 @@ export const portsInArea = (s: Speaker, areaId: number): Port[] => s.ports.filte
  * whose interfaces are all down. The backbone always needs an interface that is up (or a virtual link).
  */
 export function attachedAreas(s: Speaker): number[] {
-  const out = new Set<number>();
-  for (const p of s.ports) if (p.up || (s.instance.countsEmptyAreas && p.area.id !== backbone)) out.add(p.area.id);
-  return [...out].sort((a, b) => a - b);
+  const out: number[] = [];
+  for (const p of s.ports) if ((p.up || (s.instance.countsEmptyAreas && p.area.id !== backbone)) && !out.includes(p.area.id)) out.push(p.area.id);
+  return out.sort((a, b) => a - b);
+}
+
+/** A subnet of a port with the port's address on it. */
+interface Advertised extends Ipv4Prefix {
+  readonly primary: boolean;
+  readonly address: Ipv4;
 }
 
 /** Subnets of a port that OSPF advertises: all of its addresses, or those that `advertise` names. */
-export function advertisedSubnets(p: Port): { bits: Ipv4; length: number; primary: boolean; address: Ipv4 }[] {
+export function advertisedSubnets(p: Port): Advertised[] {
   const chosen = p.settings.advertise;
-  return p.iface.addresses
+  const { addresses } = p.iface;
+  const [only] = addresses;
+  if (chosen === undefined && addresses.length === 1 && only)
+    return [{ bits: networkOf(only.bits, only.length), length: only.length, primary: true, address: only.bits }];
+  return addresses
     .map((a, i) => ({ bits: networkOf(a.bits, a.length), length: a.length, primary: i === 0, address: a.bits }))
     .filter((a) => chosen === undefined || chosen.some((c) => holds(c, a.address) && (c.length <= a.length || c.length === 32)));
 }
@@ -106,54 +117,54 @@ const stub = (bits: Ipv4, length: number, metric: number, port: Port): RouterLin
   port,
 });
 
-/** What a router-LSA says of one interface (RFC 2328 §12.4.1.1 to §12.4.1.4, RFC 6845 §4, RFC 6860 §2). */
-function linksOf(p: Port, views: readonly NeighborView[], drId: Ipv4, transitMetric: number): RouterLink[] {
-  const subnets = advertisedSubnets(p);
-  const links: RouterLink[] = [];
+const isFull = (v: NeighborView): boolean => v.state === 'full';
+
+/** What a router-LSA says of one interface (RFC 2328 §12.4.1.1 to §12.4.1.4, RFC 6845 §4, RFC 6860 §2), added to its links. */
+function addLinks(links: RouterLink[], p: Port, views: readonly NeighborView[], drId: Ipv4, transitMetric: number): void {
+  const { settings } = p;
   if (p.loopback) {
-    for (const a of subnets) links.push(p.settings.loopbackAs === 'host' ? stub(a.address, 32, p.cost, p) : stub(a.bits, a.length, p.cost, p));
-    return links;
+    for (const a of advertisedSubnets(p))
+      links.push(settings.loopbackAs === 'host' ? stub(a.address, 32, p.cost, p) : stub(a.bits, a.length, p.cost, p));
+    return;
   }
-  const full = views.filter((v) => v.state === 'full');
   const data = isUnnumbered(p) ? p.iface.index : (p.address ?? 0);
   const toNeighbor = (v: NeighborView): RouterLink => ({
     kind: 'point-to-point',
     id: v.peer.routerId,
     data,
     metric:
-      transitMetric === maxLinkMetric ? maxLinkMetric : (p.settings.staticNeighbors.find((n) => n.address === v.peer.address)?.cost ?? transitMetric),
+      transitMetric === maxLinkMetric || settings.staticNeighbors.length === 0
+        ? transitMetric
+        : (settings.staticNeighbors.find((n) => n.address === v.peer.address)?.cost ?? transitMetric),
     port: p,
     nextHop: v.address,
   });
-  const suppress = p.settings.prefixSuppression && !p.settings.passive;
-  const primary = subnets.find((a) => a.primary);
-  for (const a of subnets) if (!a.primary) links.push(stub(a.bits, a.length, p.cost, p));
-  const own = (length?: number, metric = p.cost): unknown =>
-    primary && !suppress ? links.push(stub(primary.address, length ?? primary.length, metric, p)) : undefined;
-  if (p.settings.passive) {
-    own();
+  let primary: Advertised | undefined;
+  for (const a of advertisedSubnets(p))
+    if (a.primary) primary = settings.prefixSuppression && !settings.passive ? undefined : a;
+    else links.push(stub(a.bits, a.length, p.cost, p));
+  if (settings.passive) {
+    if (primary) links.push(stub(primary.bits, primary.length, p.cost, p));
   } else if (p.type === 'point-to-point') {
-    for (const v of full) links.push(toNeighbor(v));
-    own();
+    for (const v of views) if (isFull(v)) links.push(toNeighbor(v));
+    if (primary) links.push(stub(primary.bits, primary.length, p.cost, p));
   } else if (p.type === 'point-to-multipoint' || p.type === 'hybrid') {
-    const viaDr = p.type === 'hybrid' && (drId === p.routerId || full.some((v) => v.peer.routerId === drId));
-    const near = viaDr ? views.filter((v) => v.state === 'full' || v.state === '2-way') : full;
-    for (const v of near) links.push(toNeighbor(v));
-    own(32, 0);
+    const viaDr = p.type === 'hybrid' && (drId === p.routerId || views.some((v) => isFull(v) && v.peer.routerId === drId));
+    for (const v of views) if (isFull(v) || (viaDr && v.state === '2-way')) links.push(toNeighbor(v));
+    if (primary) links.push(stub(primary.address, 32, 0, p));
   } else {
-    const dr = drId === p.routerId ? p.address : views.find((v) => v.peer.routerId === drId && v.state === 'full')?.peer.address;
-    const transit = dr !== undefined && (drId !== p.routerId || full.length > 0);
+    const dr = drId === p.routerId ? p.address : views.find((v) => v.peer.routerId === drId && isFull(v))?.peer.address;
+    const transit = dr !== undefined && (drId !== p.routerId || views.some(isFull));
     if (transit) links.push({ kind: 'transit', id: dr, data: p.address ?? 0, metric: transitMetric, port: p });
-    else own();
+    else if (primary) links.push(stub(primary.bits, primary.length, p.cost, p));
   }
-  return links;
 }
 
 function routerLsa(s: Speaker, areaId: number, adj: Adjacencies, virtuals: readonly VirtualAdjacency[], bits: RouterBits): RouterLsa {
   const links: RouterLink[] = [];
   for (const p of portsInArea(s, areaId)) {
     const metric = s.instance.stubRouter ? maxLinkMetric : p.cost;
-    links.push(...linksOf(p, adj.views[p.index] ?? [], adj.leaders[p.index]?.dr ?? 0, metric));
+    addLinks(links, p, adj.views[p.index] ?? [], adj.leaders[p.index]?.dr ?? 0, metric);
   }
   if (areaId === backbone)
     for (const v of virtuals)
@@ -189,22 +200,38 @@ function networkLsas(s: Speaker, areaId: number, adj: Adjacencies): NetworkLsa[]
   return out;
 }
 
-/** Groups of speakers of one area between which flooding reaches: joined by full adjacencies and virtual links. */
-function floodGroups(areaId: number, members: readonly number[], adj: Adjacencies, virtuals: readonly VirtualAdjacency[]): number[][] {
-  const groupOf = new Map<number, number[]>(members.map((m) => [m, [m]]));
-  const join = (a: number, b: number): void => {
-    const ga = groupOf.get(a);
-    const gb = groupOf.get(b);
-    if (!ga || !gb || ga === gb) return;
-    const [into, from] = ga.length >= gb.length ? [ga, gb] : [gb, ga];
-    for (const m of from) {
-      into.push(m);
-      groupOf.set(m, into);
-    }
+/** Groups of speakers of each area, joined by full adjacencies and virtual links; areas by id, groups by their first speaker. */
+function floodGroups(adj: Adjacencies, virtuals: readonly VirtualAdjacency[]): { areaId: number; speakers: number[] }[] {
+  const members = new Map<number, number[]>();
+  const note = (area: number, s: number): void => {
+    const list = members.get(area);
+    if (!list) members.set(area, [s]);
+    else if (list.at(-1) !== s && !list.includes(s)) list.push(s);
   };
-  for (const { a } of adj.pairs) if (a.state === 'full' && a.port.area.id === areaId) join(a.port.speaker, a.peer.speaker);
-  if (areaId === backbone) for (const v of virtuals) join(v.speaker, v.peer);
-  return [...new Set(groupOf.values())].map((g) => g.sort((x, y) => x - y));
+  for (const s of adj.speakers) for (const a of attachedAreas(s)) note(a, s.index);
+  for (const v of virtuals) note(backbone, v.speaker);
+  const joins = new Map<number, [number, number][]>();
+  const join = (area: number, a: number, b: number): void => {
+    const list = joins.get(area);
+    if (list) list.push([a, b]);
+    else joins.set(area, [[a, b]]);
+  };
+  for (const { a } of adj.pairs) if (a.state === 'full') join(a.port.area.id, a.port.speaker, a.peer.speaker);
+  for (const v of virtuals) join(backbone, v.speaker, v.peer);
+  return [...members.keys()]
+    .sort((a, b) => a - b)
+    .flatMap((areaId) => {
+      const groups = new Groups(adj.speakers.length);
+      for (const [a, b] of joins.get(areaId) ?? []) groups.join(a, b);
+      const byRoot = new Map<number, number[]>();
+      for (const s of [...(members.get(areaId) ?? [])].sort((a, b) => a - b)) {
+        const root = groups.find(s);
+        const group = byRoot.get(root);
+        if (group) group.push(s);
+        else byRoot.set(root, [s]);
+      }
+      return [...byRoot.values()].map((speakers) => ({ areaId, speakers }));
+    });
 }
 
 /** Builds every area's databases of types 1 and 2. */
@@ -213,28 +240,16 @@ export function areaDatabases(
   virtuals: readonly VirtualAdjacency[],
   bitsOf: (s: Speaker, areaId: number) => RouterBits,
 ): AreaDatabase[] {
-  const members = new Map<number, number[]>();
-  const note = (area: number, s: number): void => {
-    const list = members.get(area);
-    if (!list) members.set(area, [s]);
-    else if (!list.includes(s)) list.push(s);
-  };
-  for (const s of adj.speakers) for (const a of attachedAreas(s)) note(a, s.index);
-  for (const v of virtuals) note(backbone, v.speaker);
-  const out: AreaDatabase[] = [];
-  for (const areaId of [...members.keys()].sort((a, b) => a - b)) {
-    for (const group of floodGroups(areaId, members.get(areaId) ?? [], adj, virtuals)) {
-      const routers = new Map<Ipv4, RouterLsa>();
-      const networks = new Map<Ipv4, NetworkLsa>();
-      for (const i of group) {
-        const s = adj.speakers[i];
-        if (!s) continue;
-        // Of two routers with one id in an area the first by host name stands for both (formats: "unstable").
-        if (!routers.has(s.routerId)) routers.set(s.routerId, routerLsa(s, areaId, adj, virtuals, bitsOf(s, areaId)));
-        for (const n of networkLsas(s, areaId, adj)) if (!networks.has(n.id)) networks.set(n.id, n);
-      }
-      out.push(new AreaDatabase(out.length, areaId, group, routers, networks));
+  return floodGroups(adj, virtuals).map(({ areaId, speakers }, index) => {
+    const routers = new Map<Ipv4, RouterLsa>();
+    const networks = new Map<Ipv4, NetworkLsa>();
+    for (const i of speakers) {
+      const s = adj.speakers[i];
+      if (!s) continue;
+      // Of two routers with one id in an area the first by host name stands for both (formats: "unstable").
+      if (!routers.has(s.routerId)) routers.set(s.routerId, routerLsa(s, areaId, adj, virtuals, bitsOf(s, areaId)));
+      for (const n of networkLsas(s, areaId, adj)) if (!networks.has(n.id)) networks.set(n.id, n);
     }
-  }
-  return out;
+    return new AreaDatabase(index, areaId, speakers, routers, networks);
+  });
 }

@@ -22,7 +22,7 @@ function eachSummary(
     if (v === undefined || !graph.routers[v]?.bits.b) continue;
     const d = tree.distance[v] ?? Infinity;
     if (d === Infinity) continue;
-    const hops = tree.hops[v] ?? [];
+    const hops = tree.hops(v);
     for (const lsa of lsas) if (lsa.metric < lsInfinity) use(lsa, d + lsa.metric, hops);
   }
 }
@@ -78,8 +78,7 @@ export function boundaryPaths(tree: Tree, self: Ipv4, useSummaries: boolean): Ro
   const out: RouterPath[] = [];
   graph.routers.forEach((r, v) => {
     const cost = distance[v] ?? Infinity;
-    if (r.bits.e && v !== tree.root && cost < Infinity)
-      out.push({ router: r.adv, type: 'intra-area', area, cost, hops: tree.hops[v] ?? [], source: r });
+    if (r.bits.e && v !== tree.root && cost < Infinity) out.push({ router: r.adv, type: 'intra-area', area, cost, hops: tree.hops(v), source: r });
   });
   if (useSummaries) {
     const best = new Map<Ipv4, RouterPath>();

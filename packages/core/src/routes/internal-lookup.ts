@@ -26,7 +26,7 @@ export function lookupIn(arrays: InternalArrays, rows: InternalRows, s: Speaker,
       area: arrays.areas[rows.database[id] ?? 0]?.database.areaId ?? backbone,
       sources: [],
       rule: inside ? 'RFC 2328 §16.1' : 'RFC 2328 §16.2',
-      attached: slots.places(code).some((n) => slots.addresses[n] === undefined),
+      attached: slots.attached(code),
     };
     return route;
   };

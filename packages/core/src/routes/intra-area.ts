@@ -23,7 +23,7 @@ export function addIntraAreaRoutes(table: Table, tree: Tree, hopList: HopList): 
     const old = found.get(key);
     // §16.1 (4): of two network-LSAs for one network the shorter path stays, at equal cost the larger link state id.
     if (old && (old.metric < d || (old.metric === d && (old.sources[0]?.id ?? 0) > id))) return;
-    const hops = tree.hops[v] ?? [];
+    const hops = tree.hops(v);
     found.set(
       key,
       make(
@@ -49,7 +49,7 @@ export function addIntraAreaRoutes(table: Table, tree: Tree, hopList: HopList): 
       const old = found.get(key);
       if (old && old.metric < d) continue;
       const own = v === tree.root;
-      const hops: HopSet = own && link.port ? [hopList.place(link.port, undefined)] : (tree.hops[v] ?? []);
+      const hops: HopSet = own && link.port ? [hopList.place(link.port, undefined)] : tree.hops(v);
       if (old?.metric === d)
         found.set(key, { ...old, hops: joinHops(old.hops, hops), sources: [...old.sources, router], attached: old.attached || own });
       else found.set(key, make(key, link.id, length, d, hops, area, router, own));

@@ -6,6 +6,7 @@ import { externalLsas, foldExternal, imports, importedRoutes, nssaLsas } from '.
 import type { ExternalLsa } from '../lsdb/lsa';
 import { translatedLsas, translates } from '../lsdb/nssa-translation';
 import { prefixKey, type Ipv4 } from '../prefix/ipv4';
+import { Groups } from '../segments/groups';
 import type { HopList } from '../spf/shortest-path-tree';
 import { externalRoutes, type ExternalContext, type InternalLookup } from './external';
 import { prefixesInOspf, type LocalRoute } from './local-routes';
@@ -25,8 +26,8 @@ export interface ExternalNetwork {
   boundary(s: Speaker): Map<Ipv4, RouterPath[]>;
   localRoutes(s: Speaker): readonly LocalRoute[];
   fillRows(rows: InternalRows, s: Speaker): void;
-  /** The boundary bit of a router moved, and with it what others say about it. */
-  boundaryMoved(s: Speaker): void;
+  /** The boundary bits of routers moved, and with them what others say about them. */
+  boundariesMoved(moved: readonly Speaker[]): void;
 }
 
 /** What one router says in one NSSA. */
@@ -66,11 +67,12 @@ export class ExternalSettling {
     for (let round = 0; round < bound; round++) {
       const before = this.words();
       for (const s of importing) this.announce(s);
-      for (const s of nssaBorders) {
+      const moved = nssaBorders.filter((s) => {
         this.announceDefaults(s);
-        this.translate(s);
-      }
-      if (this.words() === before) return true;
+        return this.translate(s);
+      });
+      if (moved.length > 0) network.boundariesMoved(moved);
+      else if (this.words() === before) return true;
     }
     return false;
   }
@@ -87,20 +89,15 @@ export class ExternalSettling {
   /** Where type 5 floods: speakers joined through areas that carry it. -1: none of its areas does. */
   private scopes(): number[] {
     const { network } = this;
-    const parent = network.databases.map((_, i) => i);
-    const find = (i: number): number => {
-      let r = i;
-      while (parent[r] !== r) r = parent[r] ?? r;
-      return r;
-    };
+    const groups = new Groups(network.databases.length);
     const carrying = (s: Speaker): AreaDatabase[] =>
       network.areasOf(s).flatMap((a) => (network.areaOf(s, a).type === 'normal' ? (network.database(s, a) ?? []) : []));
     const first = network.speakers.map((s) => {
       const own = carrying(s);
-      for (const db of own) parent[find(db.index)] = find(own[0]?.index ?? db.index);
+      for (const db of own) groups.join(db.index, own[0]?.index ?? db.index);
       return own[0];
     });
-    return first.map((db) => (db ? find(db.index) : -1));
+    return first.map((db) => (db ? groups.find(db.index) : -1));
   }
 
   /** Type 5 advertisements that a router holds. */
@@ -119,6 +116,11 @@ export class ExternalSettling {
       this.heldIn.set(scope, held);
     }
     return held;
+  }
+
+  /** Where a router's types 5 come from, as a number; -1 where none come. */
+  scope(s: Speaker): number {
+    return this.scopeOf[s.index] ?? -1;
   }
 
   /** Type 7 advertisements of a router's NSSAs. */
@@ -238,7 +240,8 @@ export class ExternalSettling {
     });
   }
 
-  private translate(s: Speaker): void {
+  /** Translates for a router's NSSAs; true when it begins or ceases to. */
+  private translate(s: Speaker): boolean {
     const { network } = this;
     let active = false;
     const made: ExternalLsa[] = [];
@@ -259,7 +262,7 @@ export class ExternalSettling {
       (l) => l.reason !== 'translated' && !(l.reason === 'external-range' && made.some((m) => m.bits === l.bits && m.length === l.length)),
     );
     this.said.set(s.index, [...mine, ...made.map((m): ExternalLsa => ({ ...m, reason: 'translated' }))]);
-    if (was !== active) network.boundaryMoved(s);
+    return was !== active;
   }
 
   /** True when a router is reached through an area other than an NSSA. */

@@ -17,6 +17,7 @@ import { addIntraAreaRoutes } from './intra-area';
 import { directRoutes, otherRoutes, staticRoutes, type LocalRoute } from './local-routes';
 import { InternalArrays, type InternalRows } from '../dense/internal-rows';
 import { ExternalSettling } from './settle-externals';
+import { TableRows } from '../dense/table-rows';
 import { SummaryWriting, type SummaryWriter } from '../dense/summary-writing';
 import type { RouterPath, Table } from './route';
 import { reachableVirtualLinks } from './virtual-links';
@@ -161,7 +162,7 @@ export class Routing {
     const v = this.virtuals.find((x) => x.speaker === s.index && this.speakers[x.peer]?.routerId === link.id);
     const tree = v && this.tree(s, v.transitArea);
     const at = tree?.graph.vertexOfRouter.get(link.id);
-    return (at === undefined ? undefined : tree?.hops[at]) ?? noHops;
+    return (at === undefined ? undefined : tree?.hops(at)) ?? noHops;
   }
 
   database(s: Speaker, areaId: number): AreaDatabase | undefined {
@@ -258,7 +259,13 @@ export class Routing {
     return touched.size > 0;
   }
 
+  private readonly writers: (SummaryWriter | undefined)[] = [];
+
   private summaryWriter(s: Speaker): SummaryWriter {
+    return (this.writers[s.index] ??= this.makeWriter(s));
+  }
+
+  private makeWriter(s: Speaker): SummaryWriter {
     const areas = this.areasOf(s);
     const transit = (a: number): boolean => this.virtuals.some((v) => v.speaker === s.index && v.transitArea === a);
     return {
@@ -284,14 +291,16 @@ export class Routing {
     return this.outside.heldTogether(s);
   }
 
-  /** The boundary bit of a router-LSA moved, and with it the type 4 that others write about it. */
-  boundaryMoved(s: Speaker): void {
-    for (const db of this.databases) {
-      const lsa = db.routers.get(s.routerId);
-      if (lsa?.speaker !== s.index) continue;
-      lsa.bits = this.bits(s, db.areaId);
-      this.writing.bitsMoved(db);
-    }
+  /** The boundary bits of router-LSAs moved, and with them the types 4 that others write about these routers. */
+  boundariesMoved(moved: readonly Speaker[]): void {
+    for (const s of moved)
+      for (const a of this.areasOf(s)) {
+        const db = this.database(s, a);
+        const lsa = db?.routers.get(s.routerId);
+        if (!db || lsa?.speaker !== s.index) continue;
+        lsa.bits = this.bits(s, a);
+        this.writing.bitsMoved(db);
+      }
     this.settleSummaries();
   }
 
@@ -327,6 +336,13 @@ export class Routing {
   }
 
   // ---- results ----
+
+  private rowsOfTables: TableRows | undefined;
+
+  /** Every route of every router as numbers. */
+  get rows(): TableRows {
+    return (this.rowsOfTables ??= new TableRows(this.arrays, this, this.outside));
+  }
 
   /** Every route that OSPF computed in a router: made on first use. */
   table(s: Speaker): Table {

@@ -1,5 +1,7 @@
 import type { Design, Interface, Router, TopologyLink } from '../design/design';
-import { maskOf, networkOf, prefixFromKey, prefixKey, type Ipv4Prefix } from '../prefix/ipv4';
+import { Groups } from './groups';
+import { PrefixIds } from '../prefix/prefix-ids';
+import { maskOf, networkOf, type Ipv4Prefix } from '../prefix/ipv4';
 
 /** An interface by its place: router and interface, both as indexes into the design. */
 export interface Attachment {
@@ -31,22 +33,6 @@ export interface Segments {
   readonly of: readonly (readonly number[])[];
 }
 
-class Groups {
-  private readonly parent: number[];
-  constructor(size: number) {
-    this.parent = Array.from({ length: size }, (_, i) => i);
-  }
-  find(i: number): number {
-    let root = i;
-    while (this.parent[root] !== root) root = this.parent[root] ?? root;
-    this.parent[i] = root;
-    return root;
-  }
-  join(a: number, b: number): void {
-    this.parent[this.find(a)] = this.find(b);
-  }
-}
-
 const takesPart = (i: Interface): boolean => i.kind !== 'loopback' && i.boundTo === undefined;
 
 interface Flat {
@@ -59,23 +45,24 @@ interface Flat {
 export const membersReach = (s: Segment, a: number, b: number): boolean => s.reach === undefined || s.reach.has(a < b ? `${a}-${b}` : `${b}-${a}`);
 
 /** Joins interfaces whose subnets overlap: equal ones at sight, then a sweep over subnets in order of address, shortest first. */
-function joinBySubnet(flat: readonly Flat[], free: (n: number) => boolean, groups: Groups): void {
-  const firstOf = new Map<number, number>();
-  flat.forEach((f, n) => {
-    if (!free(n)) return;
-    for (const a of f.of.addresses) {
+function joinBySubnet(flat: readonly Flat[], linked: ReadonlySet<number>, groups: Groups): void {
+  const subnets = new PrefixIds(flat.length);
+  const firstOf: number[] = [];
+  for (let n = 0; n < flat.length; n++) {
+    if (linked.size > 0 && linked.has(n)) continue;
+    for (const a of flat[n]?.of.addresses ?? []) {
       if (a.length === 32) continue;
-      const key = prefixKey(networkOf(a.bits, a.length), a.length);
-      const first = firstOf.get(key);
-      if (first === undefined) firstOf.set(key, n);
+      const id = subnets.id(networkOf(a.bits, a.length), a.length);
+      const first = firstOf[id];
+      if (first === undefined) firstOf[id] = n;
       else groups.join(n, first);
     }
-  });
+  }
   let end = -1;
   let open = 0;
-  for (const key of Float64Array.from(firstOf.keys()).sort()) {
-    const { bits, length } = prefixFromKey(key);
-    const n = firstOf.get(key) ?? 0;
+  for (const id of subnets.sorted()) {
+    const { bits, length } = subnets.prefix(id);
+    const n = firstOf[id] ?? 0;
     if (bits <= end) groups.join(n, open);
     else {
       open = n;
@@ -145,7 +132,7 @@ export function findSegments(design: Design): Segments {
   });
   const groups = new Groups(flat.length);
   const topo = joinByTopology(design, design.topology.links, place, groups);
-  joinBySubnet(flat, (n) => !topo.linked.has(n), groups);
+  joinBySubnet(flat, topo.linked, groups);
   const indexOf = new Int32Array(flat.length).fill(-1);
   const members: number[][] = [];
   const of = design.routers.map((r) => new Array<number>(r.interfaces.length).fill(-1));
@@ -178,6 +165,11 @@ function subnetsOf(flat: readonly Flat[], ns: readonly number[]): Ipv4Prefix[] {
 
 function makeSegment(design: Design, flat: readonly Flat[], ns: readonly number[], index: number, topo: Joined): Segment {
   const subnets = subnetsOf(flat, ns);
+  const alone = ns.length === 1 ? flat[ns[0] ?? 0] : undefined;
+  if (alone && topo.linked.size === 0) {
+    const members = [{ router: alone.router, iface: alone.iface }];
+    return { index, members, kind: 'lan', subnets, byTopology: false, carrierLossSeen: true, reach: undefined, lanNode: undefined };
+  }
   const lanNode = topo.lan.size > 0 ? ns.map((n) => topo.lan.get(n)).find((x) => x !== undefined) : undefined;
   const byTopology = topo.linked.size > 0 && ns.some((n) => topo.linked.has(n));
   const cable =

@@ -45,7 +45,7 @@ export interface Tree {
   readonly hopList: HopList;
   /** Distance to each vertex; Infinity where there is no way. */
   readonly distance: Float64Array;
-  readonly hops: readonly HopSet[];
+  readonly hops: (v: number) => HopSet;
   /** Vertices before each vertex on its shortest paths. */
   readonly parents: (v: number) => readonly number[];
 }
@@ -133,7 +133,7 @@ export function shortestPathTree(graph: AreaGraph, root: number, hopList: HopLis
       }
     }
   }
-  return { graph, root, hopList, distance, hops, parents: (v) => parents[v] ?? [] };
+  return { graph, root, hopList, distance, hops: (v) => hops[v] ?? noHops, parents: (v) => parents[v] ?? [] };
 }
 
 /** Next hops towards the far end of edge `e` out of `v` (RFC 2328 §16.1.1). */

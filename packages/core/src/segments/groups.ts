@@ -1,0 +1,17 @@
+/** Things counted from 0 that are joined into groups. */
+export class Groups {
+  private readonly parent: Int32Array;
+  constructor(size: number) {
+    this.parent = Int32Array.from({ length: size }, (_, i) => i);
+  }
+  /** The one that stands for the group. */
+  find(i: number): number {
+    let root = i;
+    while (this.parent[root] !== root) root = this.parent[root] ?? root;
+    this.parent[i] = root;
+    return root;
+  }
+  join(a: number, b: number): void {
+    this.parent[this.find(a)] = this.find(b);
+  }
+}
