@@ -112,6 +112,18 @@ export class Prediction {
   }
 }
 
+const knownSegments = new WeakMap<Design, Segments>();
+
+/** Who shares a wire with whom: found once for a design, and the same in each of its failures. */
+function segmentsOf(design: Design): Segments {
+  let segments = knownSegments.get(design);
+  if (!segments) {
+    segments = findSegments(design);
+    knownSegments.set(design, segments);
+  }
+  return segments;
+}
+
 /**
  * Predicts what every router of a design comes to know: neighbours, leaders, databases, routes.
  *
@@ -119,7 +131,7 @@ export class Prediction {
  *                  are told in `problems` and change nothing
  */
 export function predict(design: Design, failures: readonly FailureSpec[] = [], options: PredictOptions = {}): Prediction {
-  const segments = findSegments(design);
+  const segments = segmentsOf(design);
   let outage = noOutage;
   let adjacencies = settleAdjacencies(design, segments, outage, options.incumbents, options.startOrder);
   const problems: string[] = [];

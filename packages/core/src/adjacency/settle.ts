@@ -133,17 +133,20 @@ function electInOrder(
 /** Whether an adjacency should form here (RFC 2328 §10.4). */
 function wantsAdjacency(p: Port, peer: Port, l: Leaders): boolean {
   if (!elects(p.type)) return true;
-  return [l.dr, l.bdr].some((x) => x !== 0 && (x === p.routerId || x === peer.routerId));
+  const leads = (x: Ipv4): boolean => x !== 0 && (x === p.routerId || x === peer.routerId);
+  return leads(l.dr) || leads(l.bdr);
 }
 
 /** RFC 2328 §10.6: descriptions from a neighbour with the larger MTU are refused, unless told to ignore it. */
 const refusesMtu = (p: Port, peer: Port): boolean => peer.iface.mtu > p.iface.mtu && !p.settings.mtuIgnore;
 
 type Rest = Pick<NeighborView, 'state' | 'because'>;
+const full: Rest = { state: 'full', because: 'full' };
+const neitherLeads: Rest = { state: '2-way', because: 'neither-leads' };
 
 /** Where this side of a pair comes to rest once both hear each other. */
 function restTwoWay(p: Port, peer: Port, ours: Leaders, theirs: Leaders): Rest {
-  if (!wantsAdjacency(p, peer, ours)) return { state: '2-way', because: 'neither-leads' };
+  if (!wantsAdjacency(p, peer, ours)) return neitherLeads;
   if (!wantsAdjacency(peer, p, theirs)) return { state: 'exstart', because: 'peer-stays-2-way' };
   const here = refusesMtu(p, peer);
   const there = refusesMtu(peer, p);
@@ -151,7 +154,7 @@ function restTwoWay(p: Port, peer: Port, ours: Leaders, theirs: Leaders): Rest {
   // We accept theirs. As slave (the larger router id leads, §10.8) we answer their first description and move on to
   // Exchange, where they refuse our answer; as master we wait in ExStart for an answer that they never take in.
   if (there) return { state: peer.routerId > p.routerId ? 'exchange' : 'exstart', because: 'mtu-refused-there' };
-  return { state: 'full', because: 'full' };
+  return full;
 }
 
 function rest(p: Port, peer: Port, hearsUs: boolean, refused: readonly Refusal[], ours: Leaders, theirs: Leaders): Rest {
@@ -229,12 +232,22 @@ export function settleAdjacencies(
 }
 
 function settlePair(h: Hearing, leaders: readonly Leaders[], segment: number, speakers: readonly Speaker[], views: NeighborView[][]): Pairing {
-  const view = (p: Port, peer: Port, refused: readonly Refusal[], peerRefuses: readonly Refusal[]): NeighborView => {
-    const speaker = speakers[peer.speaker];
-    const r = rest(p, peer, peerRefuses.length === 0, refused, leaders[p.index] ?? none, leaders[peer.index] ?? none);
-    const v: NeighborView = { port: p, peer, address: speaker ? helloAddress(peer, speaker) : 0, refused, ...r };
-    views[p.index]?.push(v);
-    return v;
-  };
-  return { a: view(h.a, h.b, h.aRefuses, h.bRefuses), b: view(h.b, h.a, h.bRefuses, h.aRefuses), segment };
+  const a = viewOf(h.a, h.b, h.aRefuses, h.bRefuses, leaders, speakers);
+  const b = viewOf(h.b, h.a, h.bRefuses, h.aRefuses, leaders, speakers);
+  views[h.a.index]?.push(a);
+  views[h.b.index]?.push(b);
+  return { a, b, segment };
+}
+
+function viewOf(
+  port: Port,
+  peer: Port,
+  refused: readonly Refusal[],
+  peerRefuses: readonly Refusal[],
+  leaders: readonly Leaders[],
+  speakers: readonly Speaker[],
+): NeighborView {
+  const speaker = speakers[peer.speaker];
+  const { state, because } = rest(port, peer, peerRefuses.length === 0, refused, leaders[port.index] ?? none, leaders[peer.index] ?? none);
+  return { port, peer, address: speaker ? helloAddress(peer, speaker) : 0, refused, state, because };
 }

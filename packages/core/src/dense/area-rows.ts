@@ -2,15 +2,20 @@ import { lengthOfMask, networkOf } from '../prefix/ipv4';
 import type { AreaGraph } from '../spf/area-graph';
 import type { PrefixIds } from '../prefix/prefix-ids';
 
+/** Distance where there is no way; two of them add up within 32 bits. */
+export const noWay = 0x3fff_ffff;
+
 /** Networks inside an area and who brings them, as arrays: those of network `i` are entries `first[i]` to `first[i + 1] - 1`. */
 export interface AreaNetworks {
   /** Prefix of each network. */
   readonly ids: Int32Array;
   readonly first: Int32Array;
   readonly vertex: Int32Array;
-  readonly cost: Float64Array;
+  readonly cost: Int32Array;
   /** Place of the link in the vertex's router-LSA; -1 where the vertex is the transit network itself. */
   readonly link: Int32Array;
+  /** Network of each prefix named so far, -1 without. */
+  readonly place: Int32Array;
 }
 
 /**
@@ -56,7 +61,7 @@ export function areaNetworks(graph: AreaGraph, prefixes: PrefixIds): AreaNetwork
   const first = new Int32Array(ids.length + 1);
   for (let n = 0; n < ids.length; n++) first[n + 1] = (first[n] ?? 0) + (counts[n] ?? 0);
   const at = first.slice();
-  const out = { vertex: new Int32Array(of.length), cost: new Float64Array(of.length), link: new Int32Array(of.length) };
+  const out = { vertex: new Int32Array(of.length), cost: new Int32Array(of.length), link: new Int32Array(of.length) };
   for (let e = 0; e < of.length; e++) {
     const n = of[e] ?? 0;
     const place = at[n] ?? 0;
@@ -65,17 +70,24 @@ export function areaNetworks(graph: AreaGraph, prefixes: PrefixIds): AreaNetwork
     out.cost[place] = cost[e] ?? 0;
     out.link[place] = link[e] ?? 0;
   }
-  return { ids: Int32Array.from(ids), first, ...out };
+  const place = new Int32Array(prefixes.size).fill(-1);
+  const named = new Int32Array(ids.length);
+  for (let n = 0; n < ids.length; n++) {
+    const id = ids[n] ?? 0;
+    named[n] = id;
+    place[id] = n;
+  }
+  return { ids: named, first, ...out, place };
 }
 
 /** Above this many vertices a row is computed when it is asked for, one by one. */
 const togetherUpTo = 700;
 
 /** Lowers `a` to what leads over `b` at a further cost; true when anything moved. */
-function relax(a: Float64Array, b: Float64Array, cost: number): boolean {
+function relax(a: Int32Array, b: Int32Array, cost: number): boolean {
   let moved = false;
   for (let i = 0; i < a.length; i++) {
-    const d = (b[i] ?? 0) + cost;
+    const d = ((b[i] ?? 0) + cost) | 0;
     if (d < (a[i] ?? 0)) {
       a[i] = d;
       moved = true;
@@ -84,16 +96,16 @@ function relax(a: Float64Array, b: Float64Array, cost: number): boolean {
   return moved;
 }
 
-/** Distances from every vertex of an area to every other, a row for each: `Infinity` where there is no way (RFC 2328 §16.1). */
+/** Distances from every vertex of an area to every other, a row for each: `noWay` where there is none (RFC 2328 §16.1). */
 export class AreaDistances {
   readonly size: number;
-  private readonly rows: (Float64Array | undefined)[];
+  private readonly rows: (Int32Array | undefined)[];
   /** A router edge that costs nothing: first hops cannot be told from distances alone. */
   readonly hasFreeEdge: boolean;
 
   constructor(readonly graph: AreaGraph) {
     this.size = graph.first.length - 1;
-    this.rows = new Array<Float64Array | undefined>(this.size);
+    this.rows = new Array<Int32Array | undefined>(this.size);
     let free = false;
     const routerEdges = graph.first[graph.routers.length] ?? 0;
     for (let e = 0; e < routerEdges; e++) free ||= graph.metric[e] === 0;
@@ -101,12 +113,12 @@ export class AreaDistances {
   }
 
   /** Distances from a vertex. */
-  row(v: number): Float64Array {
+  row(v: number): Int32Array {
     const known = this.rows[v];
     if (known) return known;
     if (this.size <= togetherUpTo) {
       this.allRows();
-      return this.rows[v] ?? new Float64Array(0);
+      return this.rows[v] ?? new Int32Array(0);
     }
     const made = distancesFrom(this.graph, v);
     this.rows[v] = made;
@@ -117,15 +129,15 @@ export class AreaDistances {
   private allRows(): void {
     const { size: n, graph } = this;
     const { first, to, metric } = graph;
-    const rows: Float64Array[] = [];
-    const buffer = new Float64Array(n * n).fill(Infinity);
+    const rows: Int32Array[] = [];
+    const buffer = new Int32Array(n * n).fill(noWay);
     for (let v = 0; v < n; v++) {
       const row = buffer.subarray(v * n, (v + 1) * n);
       rows.push(row);
       row[v] = 0;
       for (let e = first[v] ?? 0; e < (first[v + 1] ?? 0); e++) {
         const w = to[e] ?? 0;
-        row[w] = Math.min(row[w] ?? Infinity, metric[e] ?? Infinity);
+        row[w] = Math.min(row[w] ?? noWay, metric[e] ?? noWay);
       }
     }
     const changed = new Int32Array(n).fill(1);
@@ -143,7 +155,7 @@ export class AreaDistances {
         for (let e = first[v] ?? 0; e < (first[v + 1] ?? 0); e++) {
           const w = to[e] ?? 0;
           const other = rows[w];
-          if (other && (changed[w] ?? 0) > since && relax(row, other, metric[e] ?? Infinity)) moved = true;
+          if (other && (changed[w] ?? 0) > since && relax(row, other, metric[e] ?? noWay)) moved = true;
         }
         if (moved) {
           changed[v] = ++clock;
@@ -157,10 +169,10 @@ export class AreaDistances {
 }
 
 /** Distances from one vertex over a heap of numbers. */
-export function distancesFrom(graph: AreaGraph, root: number): Float64Array {
+export function distancesFrom(graph: AreaGraph, root: number): Int32Array {
   const { first, to, metric } = graph;
   const n = first.length - 1;
-  const distance = new Float64Array(n).fill(Infinity);
+  const distance = new Int32Array(n).fill(noWay);
   const keys: number[] = [];
   const vertices: number[] = [];
   const push = (key: number, vertex: number): void => {

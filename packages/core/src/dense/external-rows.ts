@@ -2,8 +2,10 @@ import type { Speaker } from '../adjacency/speakers';
 import { backbone } from '../design/design';
 import { lsInfinity, type ExternalLsa } from '../lsdb/lsa';
 import { networkOf, prefixKey, type Ipv4 } from '../prefix/ipv4';
+import { noWay } from './area-rows';
 import type { HopCode, HopSlots } from './hop-slots';
-import { intraArea, noRoute, type InternalArrays, type InternalNetwork, type InternalRows } from './internal-rows';
+import type { TableBuffer } from './table-buffer';
+import { intraArea, type InternalArrays, type InternalNetwork } from './internal-rows';
 
 /** What the readable rooms know of externals. */
 export interface ExternalSource {
@@ -29,28 +31,25 @@ interface Candidate {
 
 /** Ways of one router to every boundary router: which is used of all, and the one inside of each of its areas. */
 interface BoundaryPaths {
-  readonly cost: Float64Array;
+  readonly cost: Int32Array;
   readonly rank: Uint8Array;
   readonly hops: Int32Array;
 }
 
-/** A router's external routes, by place: `filled` entries. */
-export interface ExternalRows {
-  filled: number;
-  readonly ids: number[];
-  /** Place in `routeTypes`. */
-  readonly kind: number[];
-  readonly metric: number[];
-  /** Distance to the exit; the metric itself for type 1. */
-  readonly forward: number[];
-  readonly hops: HopCode[];
+/** Answers for routes inside the system of the router in question; the last one found stands in the fields. */
+export interface InternalFinder {
+  find(id: number): boolean;
+  readonly kind: number;
+  readonly cost: number;
+  readonly hops: HopCode;
+  readonly database: number;
 }
 
 /** Types 4 of one border router in one area: costs by boundary router. */
 interface BoundaryRow {
   readonly vertex: number;
   readonly adv: Ipv4;
-  readonly cost: Float64Array;
+  readonly cost: Int32Array;
 }
 
 /**
@@ -86,10 +85,6 @@ export class ExternalArrays {
       this.placeOf.set(l.adv, this.boundaries.length);
       this.boundaries.push(l.adv);
     }
-  }
-
-  emptyRows(): ExternalRows {
-    return { filled: 0, ids: [], kind: [], metric: [], forward: [], hops: [] };
   }
 
   /** What a router chooses from, grouped by prefix; one object for all routers that hold the same. */
@@ -130,6 +125,17 @@ export class ExternalArrays {
     };
   }
 
+  private readonly vertices: (Int32Array | undefined)[] = [];
+
+  /** Boundary routers as vertices of an area, -1 where they are none there. */
+  private verticesIn(index: number): Int32Array {
+    const graph = this.arrays.areas[index]?.graph;
+    return (this.vertices[index] ??= Int32Array.from(this.boundaries, (id) => {
+      const v = graph?.vertexOfRouter.get(id) ?? -1;
+      return graph?.routers[v]?.bits.e ? v : -1;
+    }));
+  }
+
   /** Types 4 of an area, by border router. */
   private boundaryRows(index: number): readonly BoundaryRow[] {
     let rows = this.rowsOf[index];
@@ -139,7 +145,7 @@ export class ExternalArrays {
         const adv = lsas[0]?.adv;
         const vertex = adv === undefined ? undefined : area?.graph.vertexOfRouter.get(adv);
         if (adv === undefined || vertex === undefined || !area?.graph.routers[vertex]?.bits.b) return [];
-        const cost = new Float64Array(this.boundaries.length).fill(Infinity);
+        const cost = new Int32Array(this.boundaries.length).fill(noWay);
         for (const l of lsas) {
           const k = this.placeOf.get(l.bits);
           if (k !== undefined && l.metric < lsInfinity) cost[k] = l.metric;
@@ -154,7 +160,7 @@ export class ExternalArrays {
   /** Ways to boundary routers: inside beats across areas (RFC 2328 §16.2 (6)), then rank, cost and the larger area (§16.4 (3)). */
   private paths(s: Speaker, slots: HopSlots): BoundaryPaths {
     const n = this.boundaries.length;
-    const cost = new Float64Array(n).fill(Infinity);
+    const cost = new Int32Array(n).fill(noWay);
     const rank = new Uint8Array(n).fill(2);
     const hops = new Int32Array(n);
     const inside = new Uint8Array(n);
@@ -163,30 +169,30 @@ export class ExternalArrays {
     for (const a of this.network.areasOf(s)) {
       const db = this.network.database(s, a);
       const root = db && this.arrays.root(s, db);
-      const graph = db && this.arrays.areas[db.index]?.graph;
-      if (!root || !graph) continue;
+      if (!root) continue;
       const rows = reads.includes(a) ? this.boundaryRows(db.index) : [];
+      const vertices = this.verticesIn(db.index);
       for (let k = 0; k < n; k++) {
-        const v = graph.vertexOfRouter.get(this.boundaries[k] ?? 0);
-        let best = v !== undefined && v !== root.root && graph.routers[v]?.bits.e ? (root.distance[v] ?? Infinity) : Infinity;
-        let through = v === undefined ? 0 : (root.hops[v] ?? 0);
-        const within = best < Infinity;
+        const v = vertices[k] ?? -1;
+        let best = v >= 0 && v !== root.root ? (root.distance[v] ?? noWay) : noWay;
+        let through = v < 0 ? 0 : (root.hops[v] ?? 0);
+        const within = best < noWay;
         if (!within) {
           if (inside[k] === 1) continue;
           through = 0;
           for (const row of rows) {
             if (row.adv === s.routerId) continue;
-            const d = (root.distance[row.vertex] ?? Infinity) + (row.cost[k] ?? Infinity);
-            if (d === Infinity || d > best) continue;
+            const d = (root.distance[row.vertex] ?? noWay) + (row.cost[k] ?? noWay);
+            if (d >= noWay || d > best) continue;
             const h = root.hops[row.vertex] ?? 0;
             through = d < best ? h : slots.join(through, h);
             best = d;
           }
-          if (best === Infinity) continue;
+          if (best >= noWay) continue;
         }
         const r = s.instance.rfc1583Compatible || (within && a !== backbone) ? 0 : 1;
         const newly = within && inside[k] === 0;
-        if (newly || r < (rank[k] ?? 2) || (r === rank[k] && best <= (cost[k] ?? Infinity))) {
+        if (newly || r < (rank[k] ?? 2) || (r === rank[k] && best <= (cost[k] ?? noWay))) {
           cost[k] = best;
           rank[k] = r;
           hops[k] = through;
@@ -197,24 +203,16 @@ export class ExternalArrays {
     return { cost, rank, hops };
   }
 
-  /** Puts a router's external routes into rows; `internal` holds its routes inside the system. */
-  fill(out: ExternalRows, internal: InternalRows, s: Speaker): void {
-    out.filled = 0;
+  /** Adds a router's external routes to its table; `internal` finds its routes inside the system. */
+  fill(out: TableBuffer, internal: InternalFinder, s: Speaker): void {
     const groups = this.candidates(s);
     if (groups.length === 0) return;
     const slots = this.arrays.slotsOf(s);
-    const paths = this.paths(s, slots);
-    const exit = new Exit(this.arrays, this.network, s, slots, paths, internal);
+    const exit = new Exit(this.arrays, this.network, s, slots, this.paths(s, slots), internal, (db) => this.verticesIn(db));
     for (const group of groups) {
       const id = group[0]?.id ?? 0;
-      if ((internal.kind[id] ?? noRoute) !== noRoute) continue;
-      if (!exit.choose(group)) continue;
-      const n = out.filled++;
-      out.ids[n] = id;
-      out.kind[n] = exit.bestKind;
-      out.metric[n] = exit.bestKind % 2 === 0 ? exit.bestTotal : exit.bestOutside;
-      out.forward[n] = exit.bestTotal;
-      out.hops[n] = exit.bestHops;
+      if (internal.find(id) || !exit.choose(group)) continue;
+      out.add(id, exit.bestKind, exit.bestKind % 2 === 0 ? exit.bestTotal : exit.bestOutside, exit.bestTotal, exit.bestHops);
     }
   }
 }
@@ -237,13 +235,21 @@ class Exit {
     private readonly s: Speaker,
     private readonly slots: HopSlots,
     private readonly paths: BoundaryPaths,
-    private readonly internal: InternalRows,
+    private readonly internal: InternalFinder,
+    private readonly verticesIn: (database: number) => Int32Array,
   ) {
     this.border = network.isBorderRouter(s);
   }
 
   /** Looks at every exit; false when none can be used. Of equal ones all are used, but of two that say the same only one. */
   choose(group: readonly Candidate[]): boolean {
+    const [only] = group;
+    if (only && group.length === 1) {
+      if (!this.reach(only)) return false;
+      this.take(only);
+      this.bestHops = this.hops;
+      return true;
+    }
     let found = false;
     let used: { c: Candidate; hops: HopCode }[] = [];
     for (const c of group) {
@@ -252,10 +258,7 @@ class Exit {
       if (d > 0) continue;
       if (d < 0) {
         found = true;
-        this.bestKind = c.kind;
-        this.bestOutside = c.kind % 2 === 0 ? 0 : c.lsa.metric;
-        this.bestRank = this.rank;
-        this.bestTotal = c.kind % 2 === 0 ? this.cost + c.lsa.metric : this.cost;
+        this.take(c);
         used = [{ c, hops: this.hops }];
         continue;
       }
@@ -271,6 +274,13 @@ class Exit {
       this.bestHops = this.slots.join(this.bestHops, hops);
     });
     return found;
+  }
+
+  private take(c: Candidate): void {
+    this.bestKind = c.kind;
+    this.bestOutside = c.kind % 2 === 0 ? 0 : c.lsa.metric;
+    this.bestRank = this.rank;
+    this.bestTotal = c.kind % 2 === 0 ? this.cost + c.lsa.metric : this.cost;
   }
 
   /** Negative: better than the best so far (RFC 2328 §16.4 (6) (b) to (d), RFC 3101 §2.5 (6)). */
@@ -289,9 +299,9 @@ class Exit {
       const area = this.arrays.areas[c.database]?.database.areaId ?? backbone;
       if (!lsa.propagate || !this.network.areaOf(this.s, area).summary) return false;
     }
-    if (inNssa ? !this.reachInside(c) : (this.paths.cost[c.boundary] ?? Infinity) === Infinity) return false;
+    if (inNssa ? !this.reachInside(c) : (this.paths.cost[c.boundary] ?? noWay) >= noWay) return false;
     if (!inNssa) {
-      this.cost = this.paths.cost[c.boundary] ?? Infinity;
+      this.cost = this.paths.cost[c.boundary] ?? noWay;
       this.rank = this.paths.rank[c.boundary] ?? 0;
       this.hops = this.paths.hops[c.boundary] ?? 0;
     }
@@ -302,12 +312,12 @@ class Exit {
   private reachInside(c: Candidate): boolean {
     const area = this.arrays.areas[c.database];
     const root = area && this.arrays.root(this.s, area.database);
-    const v = area?.graph.vertexOfRouter.get(c.lsa.adv);
-    if (!root || v === undefined || v === root.root || !area.graph.routers[v]?.bits.e) return false;
-    this.cost = root.distance[v] ?? Infinity;
+    const v = this.verticesIn(c.database)[c.boundary] ?? -1;
+    if (!root || v < 0 || v === root.root) return false;
+    this.cost = root.distance[v] ?? noWay;
     this.rank = this.rankOf(true, area.database.areaId);
     this.hops = root.hops[v] ?? 0;
-    return this.cost < Infinity;
+    return this.cost < noWay;
   }
 
   private rankOf(inside: boolean, area: number): number {
@@ -315,15 +325,13 @@ class Exit {
   }
 
   private forwardedTo(c: Candidate): boolean {
-    const { kind, cost, hops, database } = this.internal;
-    const id = c.holders.find((h) => (kind[h] ?? noRoute) !== noRoute);
-    if (id === undefined) return false;
-    const inside = kind[id] === intraArea;
-    if (c.database >= 0 && (!inside || database[id] !== c.database)) return false;
-    this.cost = cost[id] ?? Infinity;
-    this.rank = this.rankOf(inside, this.arrays.areas[database[id] ?? 0]?.database.areaId ?? backbone);
-    const code = hops[id] ?? 0;
-    this.hops = this.slots.attached(code) ? this.slots.addressed(code, c.lsa.forwarding) : code;
+    const { internal } = this;
+    if (!c.holders.some((h) => internal.find(h))) return false;
+    const inside = internal.kind === intraArea;
+    if (c.database >= 0 && (!inside || internal.database !== c.database)) return false;
+    this.cost = internal.cost;
+    this.rank = this.rankOf(inside, this.arrays.areas[internal.database]?.database.areaId ?? backbone);
+    this.hops = this.slots.attached(internal.hops) ? this.slots.addressed(internal.hops, c.lsa.forwarding) : internal.hops;
     return true;
   }
 }

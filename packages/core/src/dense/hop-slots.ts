@@ -12,10 +12,10 @@ export type HopCode = number;
 export class HopSlots {
   readonly ports: Port[] = [];
   readonly addresses: (Ipv4 | undefined)[] = [];
-  private readonly sets: (readonly number[])[] = [[]];
-  private readonly codes = new Map<string, HopCode>();
-  private readonly joined = new Map<number, HopCode>();
-  private readonly lists = new Map<HopCode, HopSet>();
+  private sets: (readonly number[])[] | undefined;
+  private codes: Map<string, HopCode> | undefined;
+  private joined: Map<number, HopCode> | undefined;
+  private lists: Map<HopCode, HopSet> | undefined;
   private decided: boolean | undefined;
 
   /** Place of a way out. */
@@ -61,9 +61,10 @@ export class HopSlots {
     if (a === b || b === 0) return a;
     if (a === 0) return b;
     const key = a * 0x200_0000 + b;
+    this.joined ??= new Map();
     let n = this.joined.get(key);
     if (n === undefined) {
-      n = this.codeOf([...new Set([...(this.sets[a] ?? []), ...(this.sets[b] ?? [])])].sort((x, y) => x - y));
+      n = this.codeOf([...new Set([...this.places(a), ...this.places(b)])].sort((x, y) => x - y));
       this.joined.set(key, n);
     }
     return n;
@@ -71,6 +72,8 @@ export class HopSlots {
 
   private codeOf(places: readonly number[]): HopCode {
     const key = places.join();
+    this.sets ??= [[]];
+    this.codes ??= new Map();
     let n = this.codes.get(key);
     if (n === undefined) {
       n = this.sets.length;
@@ -82,7 +85,7 @@ export class HopSlots {
 
   /** Places of a set, ascending. */
   places(code: HopCode): readonly number[] {
-    if (this.wide) return this.sets[code] ?? [];
+    if (this.wide) return this.sets?.[code] ?? [];
     const out: number[] = [];
     for (let rest = code; rest !== 0; rest &= rest - 1) out.push(31 - Math.clz32(rest & -rest));
     return out;
@@ -131,6 +134,7 @@ export class HopSlots {
 
   /** The set as places in a list that is shared with other rooms; one list object for each code. */
   listed(code: HopCode, hopList: HopList): HopSet {
+    this.lists ??= new Map();
     let list = this.lists.get(code);
     if (!list) {
       list = this.places(code)

@@ -6,9 +6,10 @@ import { rangeFor } from '../lsdb/summary-lsa';
 import type { Ipv4 } from '../prefix/ipv4';
 import type { AreaGraph } from '../spf/area-graph';
 import type { HopList, Tree } from '../spf/shortest-path-tree';
-import { AreaDistances, areaNetworks, type AreaNetworks } from './area-rows';
+import { AreaDistances, areaNetworks, noWay, type AreaNetworks } from './area-rows';
 import { HopSlots, type HopCode } from './hop-slots';
 import { PrefixIds } from '../prefix/prefix-ids';
+import { hopsOfNearest, nearest } from './nearest';
 import type { SummaryRow } from './summary-row';
 
 /** What the arrays are computed from: the readable rooms. */
@@ -42,7 +43,7 @@ interface FirstHop {
 export interface RootRows {
   readonly database: AreaDatabase;
   readonly root: number;
-  readonly distance: Float64Array;
+  readonly distance: Int32Array;
   readonly hops: Int32Array;
 }
 
@@ -62,7 +63,7 @@ export interface InternalRows {
   filled: number;
   touched: Int32Array;
   kind: Uint8Array;
-  cost: Float64Array;
+  cost: Int32Array;
   hops: Int32Array;
   /** Index of the database it came through. */
   database: Int32Array;
@@ -78,7 +79,7 @@ export class InternalArrays {
   /** Types 3 by border router, by index of the database. */
   readonly rows: (readonly SummaryRow[])[];
   private readonly slots: (HopSlots | undefined)[] = [];
-  private readonly roots: (Map<number, RootRows> | undefined)[] = [];
+  private readonly roots: RootRows[][] = [];
 
   constructor(readonly network: InternalNetwork) {
     this.areas = network.databases.map((database, i): AreaArrays => {
@@ -164,8 +165,8 @@ export class InternalArrays {
 
   /** A speaker's rows in one of its areas; `undefined` when it has no router-LSA there. */
   root(s: Speaker, database: AreaDatabase): RootRows | undefined {
-    const own = (this.roots[s.index] ??= new Map<number, RootRows>());
-    const known = own.get(database.index);
+    const own = (this.roots[s.index] ??= []);
+    const known = own.find((r) => r.database === database);
     if (known) return known;
     const area = this.areas[database.index];
     const root = area?.graph.vertexOfRouter.get(s.routerId);
@@ -173,7 +174,7 @@ export class InternalArrays {
     const distance = area.distances.row(root);
     const hops = area.distances.hasFreeEdge ? this.hopsOfTree(s, database.areaId, distance.length) : this.hopsOf(s, area, root, distance);
     const made = { database, root, distance, hops };
-    own.set(database.index, made);
+    own.push(made);
     return made;
   }
 
@@ -187,14 +188,14 @@ export class InternalArrays {
       graph: area.graph,
       root: rows.root,
       hopList,
-      distance: rows.distance,
+      distance: Float64Array.from(rows.distance, (d) => (d < noWay ? d : Infinity)),
       hops: (v) => slots.listed(rows.hops[v] ?? 0, hopList),
       parents: (v) => parentsOf(area.graph, rows.distance, rows.root, v),
     };
   }
 
   /** A first hop leads towards a vertex where its cost and the distance from there add up to one's own (RFC 2328 §16.1.1). */
-  private hopsOf(s: Speaker, area: AreaArrays, root: number, distance: Float64Array): Int32Array {
+  private hopsOf(s: Speaker, area: AreaArrays, root: number, distance: Int32Array): Int32Array {
     const slots = this.slotsOf(s);
     const hops = new Int32Array(distance.length);
     for (const first of this.firstHops(s, area, root)) {
@@ -227,7 +228,7 @@ export class InternalArrays {
       filled: 0,
       touched: new Int32Array(n),
       kind: new Uint8Array(n),
-      cost: new Float64Array(n),
+      cost: new Int32Array(n),
       hops: new Int32Array(n),
       database: new Int32Array(n),
     };
@@ -268,7 +269,7 @@ export class InternalArrays {
   readable(root: RootRows, s: Speaker): SummaryRow[] {
     const { graph } = this.areas[root.database.index] ?? {};
     return (this.rows[root.database.index] ?? []).filter(
-      (r) => r.adv !== s.routerId && r.vertex >= 0 && (root.distance[r.vertex] ?? Infinity) < Infinity && graph?.routers[r.vertex]?.bits.b,
+      (r) => r.adv !== s.routerId && r.vertex >= 0 && (root.distance[r.vertex] ?? noWay) < noWay && graph?.routers[r.vertex]?.bits.b,
     );
   }
 
@@ -290,23 +291,13 @@ export class InternalArrays {
   }
 
   private addInside(rows: InternalRows, area: AreaArrays, root: RootRows, slots: HopSlots): void {
-    const { ids, first, vertex, cost, link } = area.networks;
-    const { distance, hops } = root;
+    const { networks } = area;
     const { index } = area.database;
-    const { wide } = slots;
-    for (let n = 0; n < ids.length; n++) {
-      let best = Infinity;
-      let through = 0;
-      for (let e = first[n] ?? 0; e < (first[n + 1] ?? 0); e++) {
-        const v = vertex[e] ?? 0;
-        const d = (distance[v] ?? Infinity) + (cost[e] ?? 0);
-        if (d > best || d === Infinity || (d === best && (link[e] ?? 0) < 0)) continue;
-        const h = v === root.root ? this.ownHop(area, v, link[e] ?? 0, slots) : (hops[v] ?? 0);
-        through = d < best ? h : wide ? slots.join(through, h) : through | h;
-        best = d;
-      }
-      if (best === Infinity) continue;
-      const id = ids[n] ?? 0;
+    for (let n = 0; n < networks.ids.length; n++) {
+      const best = nearest(networks, n, root, slots, area);
+      if (best >= noWay) continue;
+      const through = hopsOfNearest();
+      const id = networks.ids[n] ?? 0;
       if (rows.kind[id] === noRoute) {
         rows.touched[rows.filled++] = id;
         rows.kind[id] = intraArea;
@@ -321,14 +312,9 @@ export class InternalArrays {
     }
   }
 
-  private ownHop(area: AreaArrays, vertex: number, link: number, slots: HopSlots): HopCode {
-    const port = area.graph.routers[vertex]?.links[link]?.port;
-    return port ? slots.single(slots.place(port, undefined)) : 0;
-  }
-
   /** A shorter way through a transit area to what the backbone brings (RFC 2328 §16.3). */
   private improve(rows: InternalRows, root: RootRows, row: SummaryRow, slots: HopSlots): void {
-    const base = root.distance[row.vertex] ?? Infinity;
+    const base = root.distance[row.vertex] ?? noWay;
     const through = root.hops[row.vertex] ?? 0;
     for (let i = 0; i < row.ids.length; i++) {
       const id = row.ids[i] ?? 0;
@@ -345,30 +331,30 @@ export class InternalArrays {
 }
 
 /** Vertices before a vertex on its shortest paths, the nearest to the root first. */
-function parentsOf(graph: AreaGraph, distance: Float64Array, root: number, v: number): number[] {
+function parentsOf(graph: AreaGraph, distance: Int32Array, root: number, v: number): number[] {
   const out: number[] = [];
-  const d = distance[v] ?? Infinity;
-  if (v === root || d === Infinity) return out;
+  const d = distance[v] ?? noWay;
+  if (v === root || d >= noWay) return out;
   const size = graph.first.length - 1;
   for (let u = 0; u < size; u++)
     for (let e = graph.first[u] ?? 0; e < (graph.first[u + 1] ?? 0); e++)
-      if (graph.to[e] === v && (distance[u] ?? Infinity) + (graph.metric[e] ?? 0) === d && !out.includes(u)) out.push(u);
+      if (graph.to[e] === v && (distance[u] ?? noWay) + (graph.metric[e] ?? 0) === d && !out.includes(u)) out.push(u);
   return out.sort((a, b) => (distance[a] ?? 0) - (distance[b] ?? 0));
 }
 
 const noRanges: ReadonlySet<number> = new Set();
 
-function markHops(hops: Int32Array, distance: Float64Array, from: Float64Array, cost: number, code: number): void {
+function markHops(hops: Int32Array, distance: Int32Array, from: Int32Array, cost: number, code: number): void {
   for (let v = 0; v < hops.length; v++) {
-    const d = distance[v] ?? Infinity;
-    if ((from[v] ?? Infinity) + cost === d && d < Infinity) hops[v] = (hops[v] ?? 0) | code;
+    const d = distance[v] ?? noWay;
+    if ((from[v] ?? noWay) + cost === d && d < noWay) hops[v] = (hops[v] ?? 0) | code;
   }
 }
 
-function markWide(hops: Int32Array, distance: Float64Array, from: Float64Array, first: FirstHop, slots: HopSlots): void {
+function markWide(hops: Int32Array, distance: Int32Array, from: Int32Array, first: FirstHop, slots: HopSlots): void {
   for (let v = 0; v < hops.length; v++) {
-    const d = distance[v] ?? Infinity;
-    if ((from[v] ?? Infinity) + first.cost === d && d < Infinity) hops[v] = slots.join(hops[v] ?? 0, first.code);
+    const d = distance[v] ?? noWay;
+    if ((from[v] ?? noWay) + first.cost === d && d < noWay) hops[v] = slots.join(hops[v] ?? 0, first.code);
   }
 }
 
@@ -376,7 +362,7 @@ function markWide(hops: Int32Array, distance: Float64Array, from: Float64Array, 
 function addSummaries(rows: InternalRows, root: RootRows, row: SummaryRow, slots: HopSlots, own: ReadonlySet<number>): void {
   const { kind, cost, hops, touched, database } = rows;
   const { ids, cost: written } = row;
-  const base = root.distance[row.vertex] ?? Infinity;
+  const base = root.distance[row.vertex] ?? noWay;
   const through = root.hops[row.vertex] ?? 0;
   const { index } = root.database;
   const { wide } = slots;

@@ -119,43 +119,47 @@ const stub = (bits: Ipv4, length: number, metric: number, port: Port): RouterLin
 
 const isFull = (v: NeighborView): boolean => v.state === 'full';
 
+/** Cost of the link to one neighbour: its own where neighbours are listed with costs. */
+function costTo(p: Port, v: NeighborView, metric: number): number {
+  const listed = p.settings.staticNeighbors;
+  if (metric === maxLinkMetric || listed.length === 0) return metric;
+  return listed.find((n) => n.address === v.peer.address)?.cost ?? metric;
+}
+
+const toNeighbor = (p: Port, v: NeighborView, metric: number): RouterLink => ({
+  kind: 'point-to-point',
+  id: v.peer.routerId,
+  data: isUnnumbered(p) ? p.iface.index : (p.address ?? 0),
+  metric: costTo(p, v, metric),
+  port: p,
+  nextHop: v.address,
+});
+
 /** What a router-LSA says of one interface (RFC 2328 §12.4.1.1 to §12.4.1.4, RFC 6845 §4, RFC 6860 §2), added to its links. */
-function addLinks(links: RouterLink[], p: Port, views: readonly NeighborView[], drId: Ipv4, transitMetric: number): void {
+function addLinks(links: RouterLink[], p: Port, views: readonly NeighborView[], drId: Ipv4, metric: number): void {
   const { settings } = p;
+  const subnets = advertisedSubnets(p);
   if (p.loopback) {
-    for (const a of advertisedSubnets(p))
-      links.push(settings.loopbackAs === 'host' ? stub(a.address, 32, p.cost, p) : stub(a.bits, a.length, p.cost, p));
+    for (const a of subnets) links.push(settings.loopbackAs === 'host' ? stub(a.address, 32, p.cost, p) : stub(a.bits, a.length, p.cost, p));
     return;
   }
-  const data = isUnnumbered(p) ? p.iface.index : (p.address ?? 0);
-  const toNeighbor = (v: NeighborView): RouterLink => ({
-    kind: 'point-to-point',
-    id: v.peer.routerId,
-    data,
-    metric:
-      transitMetric === maxLinkMetric || settings.staticNeighbors.length === 0
-        ? transitMetric
-        : (settings.staticNeighbors.find((n) => n.address === v.peer.address)?.cost ?? transitMetric),
-    port: p,
-    nextHop: v.address,
-  });
   let primary: Advertised | undefined;
-  for (const a of advertisedSubnets(p))
+  for (const a of subnets)
     if (a.primary) primary = settings.prefixSuppression && !settings.passive ? undefined : a;
     else links.push(stub(a.bits, a.length, p.cost, p));
   if (settings.passive) {
     if (primary) links.push(stub(primary.bits, primary.length, p.cost, p));
   } else if (p.type === 'point-to-point') {
-    for (const v of views) if (isFull(v)) links.push(toNeighbor(v));
+    for (const v of views) if (isFull(v)) links.push(toNeighbor(p, v, metric));
     if (primary) links.push(stub(primary.bits, primary.length, p.cost, p));
   } else if (p.type === 'point-to-multipoint' || p.type === 'hybrid') {
     const viaDr = p.type === 'hybrid' && (drId === p.routerId || views.some((v) => isFull(v) && v.peer.routerId === drId));
-    for (const v of views) if (isFull(v) || (viaDr && v.state === '2-way')) links.push(toNeighbor(v));
+    for (const v of views) if (isFull(v) || (viaDr && v.state === '2-way')) links.push(toNeighbor(p, v, metric));
     if (primary) links.push(stub(primary.address, 32, 0, p));
   } else {
     const dr = drId === p.routerId ? p.address : views.find((v) => v.peer.routerId === drId && isFull(v))?.peer.address;
     const transit = dr !== undefined && (drId !== p.routerId || views.some(isFull));
-    if (transit) links.push({ kind: 'transit', id: dr, data: p.address ?? 0, metric: transitMetric, port: p });
+    if (transit) links.push({ kind: 'transit', id: dr, data: p.address ?? 0, metric, port: p });
     else if (primary) links.push(stub(primary.bits, primary.length, p.cost, p));
   }
 }

@@ -1,6 +1,7 @@
 import type { Speaker } from '../adjacency/speakers';
 import { prefixKey, type Ipv4 } from '../prefix/ipv4';
-import type { Tree } from '../spf/shortest-path-tree';
+import { noWay } from '../dense/area-rows';
+import type { AreaGraph } from '../spf/area-graph';
 import type { Route } from '../routes/route';
 import { foldExternal, type Imported } from './external-lsa';
 import { linkStateIds, lsInfinity, type ExternalLsa } from './lsa';
@@ -12,13 +13,13 @@ import { linkStateIds, lsInfinity, type ExternalLsa } from './lsa';
  */
 export function translates(
   s: Speaker,
-  tree: Pick<Tree, 'graph' | 'root' | 'distance'>,
+  tree: { readonly graph: AreaGraph; readonly root: number; readonly distance: Int32Array },
   always: boolean,
   reachedOutside: (id: Ipv4) => boolean,
 ): boolean {
   if (always) return true;
   return !tree.graph.routers.some((r, v) => {
-    if (v === tree.root || !r.bits.b || (tree.distance[v] ?? Infinity) === Infinity || !reachedOutside(r.adv)) return false;
+    if (v === tree.root || !r.bits.b || (tree.distance[v] ?? noWay) >= noWay || !reachedOutside(r.adv)) return false;
     return r.bits.nt || r.adv > s.routerId;
   });
 }

@@ -71,7 +71,15 @@ export class PrefixIds {
 
   /** Numbers in the order of address, then length. */
   sorted(): Int32Array {
-    const keys = Float64Array.from(this.all, (p) => prefixKey(p.bits, p.length)).sort();
-    return Int32Array.from(keys, (k) => this.known(k) ?? 0);
+    const n = this.all.length;
+    const keys = new Float64Array(n);
+    for (let i = 0; i < n; i++) {
+      const p = this.prefix(i);
+      keys[i] = prefixKey(p.bits, p.length);
+    }
+    keys.sort();
+    const out = new Int32Array(n);
+    for (let i = 0; i < n; i++) out[i] = this.known(keys[i] ?? 0) ?? 0;
+    return out;
   }
 }

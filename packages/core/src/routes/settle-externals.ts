@@ -1,5 +1,6 @@
 import type { Speaker } from '../adjacency/speakers';
 import { backbone, type Area } from '../design/design';
+import { noWay } from '../dense/area-rows';
 import type { InternalArrays, InternalRows } from '../dense/internal-rows';
 import type { AreaDatabase } from '../lsdb/area-database';
 import { externalLsas, foldExternal, imports, importedRoutes, nssaLsas } from '../lsdb/external-lsa';
@@ -272,7 +273,7 @@ export class ExternalSettling {
       if (network.areaOf(s, a).type === 'nssa') return false;
       const db = network.database(s, a);
       const v = db && network.arrays.areas[db.index]?.graph.vertexOfRouter.get(id);
-      return db !== undefined && v !== undefined && (network.arrays.root(s, db)?.distance[v] ?? Infinity) < Infinity;
+      return db !== undefined && v !== undefined && (network.arrays.root(s, db)?.distance[v] ?? noWay) < noWay;
     });
   }
 }

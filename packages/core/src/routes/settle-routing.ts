@@ -36,9 +36,9 @@ export class Routing {
   virtuals: VirtualAdjacency[] = [];
   databases: AreaDatabase[] = [];
   graphs: AreaGraph[] = [];
-  private dbOf: Map<number, AreaDatabase>[] = [];
-  private hopLists: HopList[] = [];
-  private trees: Map<number, Tree>[] = [];
+  private dbOf: AreaDatabase[][] = [];
+  private hopLists: (HopList | undefined)[] = [];
+  private trees: (Map<number, Tree> | undefined)[] = [];
   private tables: (Table | undefined)[] = [];
   private locals: (LocalRoute[] | undefined)[] = [];
   private readonly attached: (readonly number[] | undefined)[] = [];
@@ -58,7 +58,7 @@ export class Routing {
     this.settleVirtualLinks();
     this.arrays = new InternalArrays(this);
     this.settledArrays = this.arrays;
-    this.trees = this.speakers.map(() => new Map<number, Tree>());
+    this.trees = [];
     this.writing = new SummaryWriting(this.arrays);
     this.settleSummaries();
     if (!this.outside.settle()) this.unsettled.push('externals');
@@ -120,10 +120,10 @@ export class Routing {
     for (let round = 0; round < bound; round++) {
       this.databases = areaDatabases(this.adjacencies, this.virtuals, (s, a) => this.bits(s, a));
       this.graphs = this.databases.map(areaGraph);
-      this.dbOf = this.speakers.map(() => new Map<number, AreaDatabase>());
-      for (const db of this.databases) for (const s of db.speakers) this.dbOf[s]?.set(db.areaId, db);
-      this.hopLists = this.speakers.map(() => new HopList());
-      this.trees = this.speakers.map(() => new Map<number, Tree>());
+      this.dbOf = this.speakers.map(() => []);
+      for (const db of this.databases) for (const s of db.speakers) this.dbOf[s]?.push(db);
+      this.hopLists = [];
+      this.trees = [];
       const next = reachableVirtualLinks(this);
       const same = next.length === this.virtuals.length && next.every((v, i) => JSON.stringify(v) === JSON.stringify(this.virtuals[i]));
       if (same) break;
@@ -135,21 +135,21 @@ export class Routing {
   // ---- trees ----
 
   hopList(s: Speaker): HopList {
-    return this.hopLists[s.index] ?? new HopList();
+    return (this.hopLists[s.index] ??= new HopList());
   }
 
   /** The speaker's tree through one of its areas, made once. */
   tree(s: Speaker, areaId: number): Tree | undefined {
-    const own = this.trees[s.index];
-    const known = own?.get(areaId);
+    const own = (this.trees[s.index] ??= new Map<number, Tree>());
+    const known = own.get(areaId);
     if (known) return known;
-    const db = this.dbOf[s.index]?.get(areaId);
+    const db = this.database(s, areaId);
     const graph = db && this.graphs[db.index];
     const root = graph?.vertexOfRouter.get(s.routerId);
     if (!graph || root === undefined) return undefined;
     const rows = this.settledArrays?.treeFrom(s, db, this.hopList(s));
     const tree = rows ?? shortestPathTree(graph, root, this.hopList(s), (link) => this.virtualHops(s, link));
-    own?.set(areaId, tree);
+    own.set(areaId, tree);
     return tree;
   }
 
@@ -166,7 +166,7 @@ export class Routing {
   }
 
   database(s: Speaker, areaId: number): AreaDatabase | undefined {
-    return this.dbOf[s.index]?.get(areaId);
+    return this.dbOf[s.index]?.find((db) => db.areaId === areaId);
   }
 
   // ---- inside the system ----

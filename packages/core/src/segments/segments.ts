@@ -60,7 +60,9 @@ function joinBySubnet(flat: readonly Flat[], linked: ReadonlySet<number>, groups
   }
   let end = -1;
   let open = 0;
-  for (const id of subnets.sorted()) {
+  const order = subnets.sorted();
+  for (let i = 0; i < order.length; i++) {
+    const id = order[i] ?? 0;
     const { bits, length } = subnets.prefix(id);
     const n = firstOf[id] ?? 0;
     if (bits <= end) groups.join(n, open);
@@ -163,6 +165,17 @@ function subnetsOf(flat: readonly Flat[], ns: readonly number[]): Ipv4Prefix[] {
   return out.length > 1 ? out.sort((a, b) => a.length - b.length || a.bits - b.bits) : out;
 }
 
+/** Pairs of members, as places, that the topology joins; `undefined` when it joins none. */
+function reachOf(ns: readonly number[], pairs: ReadonlyMap<string, true>): ReadonlySet<string> | undefined {
+  const reach = new Set<string>();
+  ns.forEach((a, i) => {
+    ns.forEach((b, j) => {
+      if (j > i && pairs.has(a < b ? `${a}-${b}` : `${b}-${a}`)) reach.add(`${i}-${j}`);
+    });
+  });
+  return reach.size > 0 ? reach : undefined;
+}
+
 function makeSegment(design: Design, flat: readonly Flat[], ns: readonly number[], index: number, topo: Joined): Segment {
   const subnets = subnetsOf(flat, ns);
   const alone = ns.length === 1 ? flat[ns[0] ?? 0] : undefined;
@@ -178,13 +191,7 @@ function makeSegment(design: Design, flat: readonly Flat[], ns: readonly number[
     (byTopology ||
       subnets.some((s) => s.length >= 30) ||
       ns.some((n) => pointToPointWritten(design.routers[flat[n]?.router ?? -1], flat[n]?.of.name)));
-  const reach = new Set<string>();
-  if (topo.pairs.size > 0 && lanNode === undefined && ns.length > 2)
-    ns.forEach((a, i) => {
-      ns.forEach((b, j) => {
-        if (j > i && topo.pairs.has(a < b ? `${a}-${b}` : `${b}-${a}`)) reach.add(`${i}-${j}`);
-      });
-    });
+  const reach = topo.pairs.size > 0 && lanNode === undefined && ns.length > 2 ? reachOf(ns, topo.pairs) : undefined;
   return {
     index,
     members: ns.map((n) => ({ router: flat[n]?.router ?? 0, iface: flat[n]?.iface ?? 0 })),
@@ -192,7 +199,7 @@ function makeSegment(design: Design, flat: readonly Flat[], ns: readonly number[
     subnets,
     byTopology,
     carrierLossSeen: topo.lossUnseen.size === 0 || !ns.some((n) => topo.lossUnseen.has(n)),
-    reach: reach.size > 0 ? reach : undefined,
+    reach,
     lanNode,
   };
 }

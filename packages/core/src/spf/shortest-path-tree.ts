@@ -12,9 +12,10 @@ export interface Hop {
 /** Hops of one root, each kept once, so that sets of them are small lists of numbers. */
 export class HopList {
   readonly hops: Hop[] = [];
-  private readonly places = new Map<string, number>();
+  private places: Map<string, number> | undefined;
   place(port: Port, address: Ipv4 | undefined): number {
     const key = `${port.index}:${address ?? ''}`;
+    this.places ??= new Map();
     let n = this.places.get(key);
     if (n === undefined) {
       n = this.hops.length;

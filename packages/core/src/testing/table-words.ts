@@ -16,18 +16,19 @@ export function readableWords(p: Prediction): string[] {
 /** The same from the arrays. */
 export function denseWords(p: Prediction): string[] {
   const { rows } = p.routing;
+  const table = rows.emptyBuffer();
   return p.adjacencies.speakers.flatMap((s) => {
     const slots = rows.arrays.slotsOf(s);
-    const out: string[] = [];
-    rows.each(s, (id, kind, metric, forward, hops) => {
-      const ways = slots.places(hops).map((n) => {
+    rows.fill(table, s);
+    return Array.from({ length: table.count }, (_, i) => {
+      const ways = slots.places(table.hops[i] ?? 0).map((n) => {
         const address = slots.addresses[n];
         return `${slots.ports[n]?.iface.name ?? ''}>${address === undefined ? '' : formatIpv4(address)}`;
       });
-      const type = routeTypes[kind] ?? 'intra-area';
-      const type2 = type === 'external-2' || type === 'nssa-2';
-      out.push(`${s.router.name} ${formatPrefix(rows.arrays.prefixes.prefix(id))} ${type} ${metric} ${type2 ? forward : ''} ${ways.sort().join()}`);
+      const type = routeTypes[table.kind[i] ?? 0] ?? 'intra-area';
+      const forward = type === 'external-2' || type === 'nssa-2' ? table.forward[i] : '';
+      const prefix = formatPrefix(rows.arrays.prefixes.prefix(table.prefix[i] ?? 0));
+      return `${s.router.name} ${prefix} ${type} ${table.metric[i] ?? 0} ${forward ?? ''} ${ways.sort().join()}`;
     });
-    return out;
   });
 }
