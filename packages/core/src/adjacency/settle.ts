@@ -168,6 +168,8 @@ function rest(p: Port, peer: Port, hearsUs: boolean, refused: readonly Refusal[]
 
 const noPorts: readonly Port[] = [];
 const noHearings: readonly Hearing[] = [];
+/** Shared by all ports without neighbours; never written to. */
+const noViews: NeighborView[] = [];
 
 /** Leaders that ports held in an earlier state, by process and interface; none where a port was or is down. */
 function leadersFrom(before: Adjacencies, speakers: readonly Speaker[], ports: readonly Port[]): Leaders[] {
@@ -203,6 +205,8 @@ export function settleAdjacencies(
   const { speakers, ports } = speakersOf(design, segments, outage);
   const portsAt: (Port[] | undefined)[][] = design.routers.map(() => []);
   for (const p of ports) {
+    // A passive port alone on its segment hears nobody and leads nobody.
+    if (p.settings.passive && (segments.list[p.segment]?.members.length ?? 0) < 2) continue;
     const row = portsAt[p.routerIndex];
     const there = row?.[p.ifaceIndex];
     if (there) there.push(p);
@@ -210,7 +214,7 @@ export function settleAdjacencies(
   }
   const portsOf = (router: number, iface: number): readonly Port[] => portsAt[router]?.[iface] ?? noPorts;
   const leaders = before ? leadersFrom(before, speakers, ports) : ports.map(() => none);
-  const views: NeighborView[][] = ports.map(() => []);
+  const views: NeighborView[][] = ports.map(() => noViews);
   const pairs: Pairing[] = [];
   const unsettled: number[] = [];
   const elected = new Uint8Array(ports.length);
@@ -234,8 +238,11 @@ export function settleAdjacencies(
 function settlePair(h: Hearing, leaders: readonly Leaders[], segment: number, speakers: readonly Speaker[], views: NeighborView[][]): Pairing {
   const a = viewOf(h.a, h.b, h.aRefuses, h.bRefuses, leaders, speakers);
   const b = viewOf(h.b, h.a, h.bRefuses, h.aRefuses, leaders, speakers);
-  views[h.a.index]?.push(a);
-  views[h.b.index]?.push(b);
+  for (const v of [a, b]) {
+    const list = views[v.port.index];
+    if (list === noViews) views[v.port.index] = [v];
+    else list?.push(v);
+  }
   return { a, b, segment };
 }
 

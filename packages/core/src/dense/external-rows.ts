@@ -68,7 +68,13 @@ export class ExternalArrays {
     private readonly arrays: InternalArrays,
     private readonly source: ExternalSource,
   ) {
-    for (const s of network.speakers) for (const lsas of [source.heldTogether(s), ...source.nssaAreas(s).map((a) => a.lsas)]) this.nameAll(lsas);
+    const scopes = new Set<number>();
+    for (const s of network.speakers) {
+      if (scopes.has(source.scope(s))) continue;
+      scopes.add(source.scope(s));
+      this.nameAll(source.heldTogether(s));
+    }
+    for (const db of network.databases) this.nameAll(db.nssa);
     const lengths = new Set<number>();
     for (let i = 0; i < arrays.prefixes.size; i++) lengths.add(arrays.prefixes.prefix(i).length);
     this.lengths = [...lengths].sort((a, b) => b - a);
@@ -87,12 +93,29 @@ export class ExternalArrays {
     }
   }
 
+  /** Ways of every router to every boundary router. */
+  prepare(): void {
+    for (const s of this.network.speakers) if (this.candidates(s).length > 0) this.pathsOf(s);
+  }
+
+  private readonly known: (BoundaryPaths | undefined)[] = [];
+
+  private pathsOf(s: Speaker): BoundaryPaths {
+    return (this.known[s.index] ??= this.paths(s, this.arrays.slotsOf(s)));
+  }
+
   /** What a router chooses from, grouped by prefix; one object for all routers that hold the same. */
   private candidates(s: Speaker): readonly (readonly Candidate[])[] {
-    const nssa = this.source.nssaAreas(s).map((a) => ({ ...a, database: this.network.database(s, a.area)?.index ?? -1 }));
-    const key = `${this.source.scope(s)} ${nssa.map((a) => a.database).join()}`;
+    const areas = this.network.areasOf(s);
+    const scope = this.source.scope(s);
+    // Most routers have one area, and no type 7 in it.
+    const only = areas.length === 1 ? this.network.database(s, areas[0] ?? 0) : undefined;
+    const key = only
+      ? `${scope} ${only.nssa.length > 0 ? only.index : ''}`
+      : `${scope} ${areas.map((a) => this.network.database(s, a)?.index).join()}`;
     let set = this.sets.get(key);
     if (!set) {
+      const nssa = this.source.nssaAreas(s).map((a) => ({ ...a, database: this.network.database(s, a.area)?.index ?? -1 }));
       const groups = new Map<number, Candidate[]>();
       const add = (lsa: ExternalLsa, database: number): void => {
         const c = this.candidate(lsa, database);
@@ -208,7 +231,7 @@ export class ExternalArrays {
     const groups = this.candidates(s);
     if (groups.length === 0) return;
     const slots = this.arrays.slotsOf(s);
-    const exit = new Exit(this.arrays, this.network, s, slots, this.paths(s, slots), internal, (db) => this.verticesIn(db));
+    const exit = new Exit(this.arrays, this.network, s, slots, this.pathsOf(s), internal, (db) => this.verticesIn(db));
     for (const group of groups) {
       const id = group[0]?.id ?? 0;
       if (internal.find(id) || !exit.choose(group)) continue;

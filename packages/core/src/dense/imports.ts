@@ -31,9 +31,9 @@ class Classes {
 
   constructor(private readonly width: number) {}
 
-  private hash(v: Int32Array): number {
+  private hash(v: Int32Array, start: number): number {
     let h = 7;
-    for (let j = 0; j < this.width; j++) {
+    for (let j = start; j < start + this.width; j++) {
       const x = v[j] ?? 0;
       h = Math.imul(h ^ x, 0x9e3779b1);
       h ^= h >>> 15;
@@ -41,17 +41,19 @@ class Classes {
     return h;
   }
 
-  private isAt(n: number, v: Int32Array): boolean {
-    for (let j = 0; j < this.width; j++) if (this.vectors[n * this.width + j] !== v[j]) return false;
+  /** True when a class has this vector. */
+  isAt(n: number, v: Int32Array, start: number): boolean {
+    const { vectors, width } = this;
+    for (let j = 0; j < width; j++) if (vectors[n * width + j] !== v[start + j]) return false;
     return true;
   }
 
-  /** The class of a vector; a new one when it was not there. */
-  of(v: Int32Array): number {
+  /** The class of the vector that begins at a place of an array; a new one when it was not there. */
+  of(v: Int32Array, start: number): number {
     const mask = this.table.length - 1;
-    let i = this.hash(v) & mask;
+    let i = this.hash(v, start) & mask;
     for (let n = this.table[i] ?? -1; n >= 0; n = this.table[i] ?? -1) {
-      if (this.isAt(n, v)) return n;
+      if (this.isAt(n, v, start)) return n;
       i = (i + 1) & mask;
     }
     const made = this.count++;
@@ -61,7 +63,7 @@ class Classes {
       wider.set(this.vectors);
       this.vectors = wider;
     }
-    this.vectors.set(v, made * this.width);
+    for (let j = 0; j < this.width; j++) this.vectors[made * this.width + j] = v[start + j] ?? noWay;
     if (this.count * 2 > this.table.length) this.rehash();
     return made;
   }
@@ -70,7 +72,7 @@ class Classes {
     this.table = new Int32Array(this.table.length * 2).fill(-1);
     const mask = this.table.length - 1;
     for (let n = 0; n < this.count; n++) {
-      let i = this.hash(this.vectors.subarray(n * this.width, (n + 1) * this.width)) & mask;
+      let i = this.hash(this.vectors, n * this.width) & mask;
       while ((this.table[i] ?? -1) >= 0) i = (i + 1) & mask;
       this.table[i] = n;
     }
@@ -81,42 +83,28 @@ class Classes {
   }
 }
 
+/** Buffers that serve one area after the other. */
+export interface ImportScratch {
+  readonly ids: Int32Array;
+  costs: Int32Array;
+}
+
 /** Brings the rows of an area's border routers together. */
-export function importsOf(area: AreaArrays, said: readonly SummaryRow[], prefixCount: number): Imports {
+export function importsOf(area: AreaArrays, said: readonly SummaryRow[], prefixCount: number, scratch: ImportScratch): Imports {
   const rows = said.filter((r) => r.vertex >= 0 && area.graph.routers[r.vertex]?.bits.b);
   const width = rows.length;
   const place = new Int32Array(prefixCount).fill(-1);
-  const ids = new Int32Array(Math.max(...rows.map((r) => r.ids.length), 0) + prefixCount);
-  const costs = new Int32Array(ids.length * width).fill(noWay);
+  const { ids } = scratch;
+  if (scratch.costs.length < prefixCount * width) scratch.costs = new Int32Array(prefixCount * width);
+  const { costs } = scratch;
   let n = 0;
   rows.forEach((row, j) => {
-    for (let i = 0; i < row.ids.length; i++) {
-      const id = row.ids[i] ?? 0;
-      const cost = row.cost[i] ?? 0;
-      if (cost >= lsInfinity) continue;
-      let at = place[id] ?? -1;
-      if (at < 0) {
-        at = n++;
-        place[id] = at;
-        ids[at] = id;
-      }
-      costs[at * width + j] = cost;
-    }
+    n = placeRow(row.ids, row.cost, j, width, n, place, ids, costs);
   });
   const classes = new Classes(width);
   const classOf = new Int32Array(n);
   const offset = new Int32Array(n);
-  const vector = new Int32Array(width);
-  for (let i = 0; i < n; i++) {
-    let least = noWay;
-    for (let j = 0; j < width; j++) least = Math.min(least, costs[i * width + j] ?? noWay);
-    for (let j = 0; j < width; j++) {
-      const c = costs[i * width + j] ?? noWay;
-      vector[j] = c < noWay ? c - least : noWay;
-    }
-    offset[i] = least;
-    classOf[i] = classes.of(vector);
-  }
+  classify(n, width, costs, classes, classOf, offset);
   const insideToo = new Uint8Array(n);
   const inside = area.networks.ids;
   for (let i = 0; i < inside.length; i++) {
@@ -124,6 +112,51 @@ export function importsOf(area: AreaArrays, said: readonly SummaryRow[], prefixC
     if (at >= 0) insideToo[at] = 1;
   }
   return { rows, ids: ids.slice(0, n), classOf, offset, insideToo, classCount: classes.count, costs: classes.all(), place };
+}
+
+/** Writes the costs of border router `j` beside those of the others; gives the number of prefixes so far. Small, and of steady types. */
+function placeRow(
+  said: Int32Array,
+  cost: Int32Array,
+  j: number,
+  width: number,
+  before: number,
+  place: Int32Array,
+  ids: Int32Array,
+  costs: Int32Array,
+): number {
+  let n = before;
+  for (let i = 0; i < said.length; i++) {
+    const c = cost[i] ?? 0;
+    if (c >= lsInfinity) continue;
+    const id = said[i] ?? 0;
+    let at = place[id] ?? -1;
+    if (at < 0) {
+      at = n++;
+      place[id] = at;
+      ids[at] = id;
+      for (let other = at * width; other < at * width + width; other++) costs[other] = noWay;
+    }
+    costs[at * width + j] = c;
+  }
+  return n;
+}
+
+/** Takes the least cost of each prefix off as its offset and finds the class of what is left; prefixes of one place stand together. */
+function classify(n: number, width: number, costs: Int32Array, classes: Classes, classOf: Int32Array, offset: Int32Array): void {
+  let last = -1;
+  for (let i = 0; i < n; i++) {
+    const start = i * width;
+    let least = noWay;
+    for (let j = start; j < start + width; j++) least = Math.min(least, costs[j] ?? noWay);
+    for (let j = start; j < start + width; j++) {
+      const c = costs[j] ?? noWay;
+      if (c < noWay) costs[j] = c - least;
+    }
+    offset[i] = least;
+    if (last < 0 || !classes.isAt(last, costs, start)) last = classes.of(costs, start);
+    classOf[i] = last;
+  }
 }
 
 /** What one router chooses for each class: cost to add to an entry's offset, `noWay` without a way, and next hops. */

@@ -15,28 +15,33 @@ export class InsideFinder implements InternalFinder {
   private root: RootRows | undefined;
   private imports: Imports | undefined;
   private slots: HopSlots | undefined;
+  private choice: ClassChoice | undefined;
 
-  constructor(
-    private readonly rows: InternalRows,
-    private readonly choice: ClassChoice,
-  ) {}
+  private rows: InternalRows | undefined;
 
   /** From now on it answers from rows. */
-  lookAtRows(): void {
+  lookAtRows(rows: InternalRows): void {
     this.area = undefined;
+    this.rows = rows;
   }
 
   /** From now on it answers for a router inside one area, whose classes are chosen. */
-  lookInside(arrays: InternalArrays, at: { readonly root: RootRows; readonly imports: Imports }, slots: HopSlots): void {
+  lookInside(
+    arrays: InternalArrays,
+    at: { readonly root: RootRows; readonly imports: Imports; readonly choice: ClassChoice },
+    slots: HopSlots,
+  ): void {
     this.area = arrays.areas[at.root.database.index];
     this.root = at.root;
     this.imports = at.imports;
+    this.choice = at.choice;
     this.slots = slots;
   }
 
   find(id: number): boolean {
     const { area, rows } = this;
     if (!area) {
+      if (!rows) return false;
       this.kind = rows.kind[id] ?? noRoute;
       this.cost = rows.cost[id] ?? 0;
       this.hops = rows.hops[id] ?? 0;
@@ -45,7 +50,7 @@ export class InsideFinder implements InternalFinder {
     }
     if (this.network(area.networks.place[id] ?? -1)) return true;
     const at = this.imports?.place[id] ?? -1;
-    if (!this.imports || at < 0) return false;
+    if (!this.imports || !this.choice || at < 0) return false;
     const k = this.imports.classOf[at] ?? 0;
     const base = this.choice.cost[k] ?? noWay;
     if (base >= noWay) return false;

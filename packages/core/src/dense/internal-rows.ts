@@ -30,6 +30,7 @@ export interface InternalNetwork {
 export const noRoute = 0;
 export const intraArea = 1;
 export const interArea = 2;
+const ownRange = 3;
 
 /** A way out of a root into its area: towards a router or an attached network, at a cost. */
 interface FirstHop {
@@ -74,7 +75,7 @@ export interface InternalRows {
  * path. Prefixes and hops are numbers, and nothing is made per route.
  */
 export class InternalArrays {
-  readonly prefixes = new PrefixIds();
+  readonly prefixes: PrefixIds;
   readonly areas: readonly AreaArrays[];
   /** Types 3 by border router, by index of the database. */
   readonly rows: (readonly SummaryRow[])[];
@@ -82,6 +83,7 @@ export class InternalArrays {
   private readonly roots: RootRows[][] = [];
 
   constructor(readonly network: InternalNetwork) {
+    this.prefixes = new PrefixIds(network.speakers.length * 8);
     this.areas = network.databases.map((database, i): AreaArrays => {
       const graph = network.graphs[i];
       if (!graph) throw new Error('a database without its graph');
@@ -238,9 +240,8 @@ export class InternalArrays {
    * Puts a router's routes inside the system into rows.
    *
    * @param insideOnly  leaves out what summaries bring
-   * @param rangesOf    prefixes of own ranges in force, whose type 3 from others is not used
    */
-  fill(rows: InternalRows, s: Speaker, insideOnly: boolean, rangesOf: (rows: InternalRows) => ReadonlySet<number>): void {
+  fill(rows: InternalRows, s: Speaker, insideOnly: boolean): void {
     for (let i = 0; i < rows.filled; i++) rows.kind[rows.touched[i] ?? 0] = noRoute;
     rows.filled = 0;
     const slots = this.slotsOf(s);
@@ -251,13 +252,16 @@ export class InternalArrays {
       if (root && area) this.addInside(rows, area, root, slots);
     }
     if (insideOnly) return;
-    const own = this.network.isBorderRouter(s) ? rangesOf(rows) : noRanges;
+    // Own ranges in force: their type 3 from others is not used (RFC 2328 §16.2 (3)).
+    const own = this.network.isBorderRouter(s) ? [...this.activeRanges(rows, s).keys()] : [];
+    for (const id of own) if (rows.kind[id] === noRoute) rows.kind[id] = ownRange;
     for (const a of this.network.summaryAreas(s)) {
       const db = this.network.database(s, a);
       const root = db && this.root(s, db);
       if (!root) continue;
-      for (const row of this.readable(root, s)) addSummaries(rows, root, row, slots, own);
+      for (const row of this.readable(root, s)) addSummaries(rows, root, row, slots);
     }
+    for (const id of own) if (rows.kind[id] === ownRange) rows.kind[id] = noRoute;
     for (const v of this.network.virtuals) {
       const db = v.speaker === s.index ? this.network.database(s, v.transitArea) : undefined;
       const root = db && this.root(s, db);
@@ -342,8 +346,6 @@ function parentsOf(graph: AreaGraph, distance: Int32Array, root: number, v: numb
   return out.sort((a, b) => (distance[a] ?? 0) - (distance[b] ?? 0));
 }
 
-const noRanges: ReadonlySet<number> = new Set();
-
 function markHops(hops: Int32Array, distance: Int32Array, from: Int32Array, cost: number, code: number): void {
   for (let v = 0; v < hops.length; v++) {
     const d = distance[v] ?? noWay;
@@ -359,21 +361,21 @@ function markWide(hops: Int32Array, distance: Int32Array, from: Int32Array, firs
 }
 
 /** Routes from the summaries of one border router (RFC 2328 §16.2 (3) to (6)); intra-area routes stay. */
-function addSummaries(rows: InternalRows, root: RootRows, row: SummaryRow, slots: HopSlots, own: ReadonlySet<number>): void {
+function addSummaries(rows: InternalRows, root: RootRows, row: SummaryRow, slots: HopSlots): void {
   const { kind, cost, hops, touched, database } = rows;
   const { ids, cost: written } = row;
   const base = root.distance[row.vertex] ?? noWay;
   const through = root.hops[row.vertex] ?? 0;
   const { index } = root.database;
   const { wide } = slots;
-  const ranged = own.size > 0;
   let { filled } = rows;
   for (let i = 0; i < ids.length; i++) {
     const id = ids[i] ?? 0;
     const w = written[i] ?? 0;
-    if (kind[id] === intraArea || w >= lsInfinity || (ranged && own.has(id))) continue;
+    const known = kind[id] ?? noRoute;
+    if (known === intraArea || known === ownRange || w >= lsInfinity) continue;
     const d = base + w;
-    if (kind[id] === noRoute) {
+    if (known === noRoute) {
       touched[filled++] = id;
       kind[id] = interArea;
     } else if (d > (cost[id] ?? 0)) continue;

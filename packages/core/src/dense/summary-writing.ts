@@ -64,13 +64,16 @@ export class SummaryWriting {
   private readonly said = new Map<AreaDatabase, Map<number, Said>>();
   private readonly moved = new Map<AreaDatabase, { networks: boolean; boundaries: boolean }>();
   private readonly draft: RowDraft;
+  private readonly ranged: Int32Array;
   private readonly backboneIndex: number;
   private readonly rows: InternalRows;
-  private rowsOf: { readonly speaker: Speaker; readonly from: string } | undefined;
+  private insideOf: Speaker | undefined;
+  private readonly whole = new Map<number, { from: string; readonly rows: InternalRows }>();
 
   constructor(private readonly arrays: InternalArrays) {
     this.rows = arrays.emptyRows();
     this.draft = new RowDraft(arrays.prefixes.size + 1);
+    this.ranged = new Int32Array(arrays.prefixes.size);
     this.backboneIndex = arrays.areas.findIndex((a) => a.database.areaId === backbone);
   }
 
@@ -93,7 +96,7 @@ export class SummaryWriting {
     const into = w.areaOf(db.areaId);
     // Into the backbone go only prefixes from inside of areas (RFC 2328 §12.4.3): no summary has a part in them.
     const inside = db.areaId === backbone;
-    const networksFrom = inside ? 'inside' : w.reads.map((d) => this.version(d).networks).join();
+    const networksFrom = inside ? 'inside' : this.readFrom(w);
     const boundariesFrom = `${w.reads.map((d) => this.version(d).boundaries).join()} ${w.areas.map((d) => this.version(d).bits).join()}`;
     const own = this.said.get(db) ?? new Map<number, Said>();
     this.said.set(db, own);
@@ -101,8 +104,8 @@ export class SummaryWriting {
     if (before?.networksFrom === networksFrom && before.boundariesFrom === boundariesFrom) return false;
     let networks = before?.networks;
     if (!networks || before?.networksFrom !== networksFrom) {
-      if (into.type === 'normal' || into.summary) this.fill(w, inside, networksFrom);
-      networks = this.networkRow(w, db, into);
+      const rows = into.type === 'normal' || into.summary ? this.rowsFor(w, inside, networksFrom) : undefined;
+      networks = this.networkRow(w, db, into, rows);
     }
     const source = { speaker: w.speaker.index, routerId: w.speaker.routerId, hopList: w.hopList, areaOf: w.areaOf };
     const boundaries = before?.boundariesFrom === boundariesFrom ? before.boundaries : boundarySummaries(source, into, w.boundary());
@@ -120,19 +123,38 @@ export class SummaryWriting {
     return known;
   }
 
+  private readFrom(w: SummaryWriter): string {
+    return w.reads.map((d) => this.version(d).networks).join();
+  }
+
   /** The router's rows for the state of what it reads; a router with several areas fills them once. */
-  private fill(w: SummaryWriter, inside: boolean, from: string): void {
-    if (this.rowsOf?.speaker === w.speaker && this.rowsOf.from === from) return;
-    this.arrays.fill(this.rows, w.speaker, inside, (rows) => new Set(this.arrays.activeRanges(rows, w.speaker).keys()));
-    this.rowsOf = { speaker: w.speaker, from };
+  private rowsFor(w: SummaryWriter, inside: boolean, from: string): InternalRows {
+    if (inside) {
+      if (this.insideOf !== w.speaker) this.arrays.fill(this.rows, w.speaker, true);
+      this.insideOf = w.speaker;
+      return this.rows;
+    }
+    let own = this.whole.get(w.speaker.index);
+    if (own?.from === from) return own.rows;
+    own ??= { from, rows: this.arrays.emptyRows() };
+    own.from = from;
+    this.arrays.fill(own.rows, w.speaker, false);
+    this.whole.set(w.speaker.index, own);
+    return own.rows;
+  }
+
+  /** A border router's whole rows, if they were filled from what stands now. */
+  current(w: SummaryWriter): InternalRows | undefined {
+    const own = this.whole.get(w.speaker.index);
+    return own?.from === this.readFrom(w) ? own.rows : undefined;
   }
 
   /** The types 3 that a border router writes into one area (RFC 2328 §12.4.3, RFC 3101 §2.7 for NSSAs). */
-  private networkRow(w: SummaryWriter, db: AreaDatabase, into: Area): SummaryRow {
+  private networkRow(w: SummaryWriter, db: AreaDatabase, into: Area, rows: InternalRows | undefined): SummaryRow {
     const { draft, arrays } = this;
     const { prefixes } = arrays;
     draft.clear();
-    if (into.type === 'normal' || into.summary) this.networks(w, into);
+    if (rows) this.networks(w, into, rows);
     const outOf = arrays.areas.map((a) => w.areaOf(a.database.areaId).summaryOut);
     if (into.summaryIn.length > 0 || outOf.some((names) => names.length > 0)) {
       const { policies } = w.speaker.router;
@@ -150,8 +172,8 @@ export class SummaryWriting {
   }
 
   /** Networks for one area: ranges folded, everything else as it stands. */
-  private networks(w: SummaryWriter, into: Area): void {
-    const { rows, arrays, draft } = this;
+  private networks(w: SummaryWriter, into: Area, rows: InternalRows): void {
+    const { arrays, draft } = this;
     const folded = new Map<AreaRange, { from: number; costs: number[]; parts: number[] }>();
     const crosses = arrays.slotsOf(w.speaker).crossing((port) => port.area.id === into.id);
     const areas = arrays.areas.map((a) => w.areaOf(a.database.areaId));
@@ -160,17 +182,16 @@ export class SummaryWriting {
     // transit area (RFC 2328 §12.4.3).
     const enters = Uint8Array.from(areas, (a) => (mayEnter(true, a.id, 0, into.id) ? 1 : 0) + (mayEnter(false, a.id, 0, into.id) ? 2 : 0));
     const folds = Uint8Array.from(areas, (a) => (a.ranges.length > 0 && !(a.id === backbone && transit) ? 1 : 0));
-    const { touched, database, kind, hops, cost: costs } = rows;
-    for (let i = 0; i < rows.filled; i++) {
-      const id = touched[i] ?? 0;
-      const db = database[id] ?? 0;
-      const inside = kind[id] === intraArea;
-      const cost = costs[id] ?? 0;
-      if (((enters[db] ?? 0) & (inside ? 1 : 2)) === 0 || cost >= lsInfinity || crosses(hops[id] ?? 0)) continue;
-      const from = inside && folds[db] === 1 ? areas[db] : undefined;
+    const ranged = this.ranged;
+    const count = sift(rows, enters, folds, crosses, draft, ranged);
+    for (let i = 0; i < count; i++) {
+      const id = ranged[i] ?? 0;
+      const db = rows.database[id] ?? 0;
+      const from = areas[db];
       const range = from && rangeFor(from, arrays.prefixes.prefix(id));
+      const cost = rows.cost[id] ?? 0;
       if (!range) {
-        draft.add(id, cost, inside ? 0 : 1, db);
+        draft.add(id, cost, 0, db);
         continue;
       }
       const f = folded.get(range) ?? { from: db, costs: [], parts: [] };
@@ -211,4 +232,32 @@ export class SummaryWriting {
       new Map(own.map(([speaker, x]) => [speaker, x.boundaries])),
     );
   }
+}
+
+/**
+ * Puts what enters an area into the draft, but those that may fall into a range into a list of their own; gives its
+ * length. Small, and of steady types: it runs over every prefix for every border router.
+ *
+ * @param enters  by database: 1 when its inside enters, 2 when what summaries brought does
+ */
+function sift(
+  rows: InternalRows,
+  enters: Uint8Array,
+  folds: Uint8Array,
+  crosses: (code: number) => boolean,
+  draft: RowDraft,
+  ranged: Int32Array,
+): number {
+  const { touched, database, kind, hops, cost, filled } = rows;
+  let count = 0;
+  for (let i = 0; i < filled; i++) {
+    const id = touched[i] ?? 0;
+    const db = database[id] ?? 0;
+    const inside = kind[id] === intraArea ? 1 : 2;
+    const c = cost[id] ?? 0;
+    if (((enters[db] ?? 0) & inside) === 0 || c >= lsInfinity || crosses(hops[id] ?? 0)) continue;
+    if (inside === 1 && folds[db] === 1) ranged[count++] = id;
+    else draft.add(id, c, inside - 1, db);
+  }
+  return count;
 }

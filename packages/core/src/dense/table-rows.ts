@@ -2,35 +2,33 @@ import type { Speaker } from '../adjacency/speakers';
 import { noWay } from './area-rows';
 import { ExternalArrays, type ExternalSource } from './external-rows';
 import type { HopCode, HopSlots } from './hop-slots';
-import { chooseClasses, importsOf, type ClassChoice, type Imports } from './imports';
+import { chooseClasses, importsOf, type ClassChoice, type Imports, type ImportScratch } from './imports';
 import { InsideFinder } from './inside-finder';
 import type { InternalArrays, InternalNetwork, InternalRows, RootRows } from './internal-rows';
 import { ownHop } from './nearest';
 import { TableBuffer } from './table-buffer';
 
-/** A router that has one area and stands inside of it: it chooses by classes. */
+/** A router that has one area and stands inside of it: it chooses by classes, and that is all there is to keep. */
 export interface Insider {
   readonly root: RootRows;
   readonly imports: Imports;
+  readonly choice: ClassChoice;
 }
 
 /** Every route of every router without an object for any: the same answers as the readable tables, many times as fast. */
 export class TableRows {
   readonly external: ExternalArrays;
-  private readonly rows: InternalRows;
+  private scratch: ImportScratch | undefined;
   private readonly importsBy: (Imports | undefined)[] = [];
-  private readonly choice: ClassChoice;
-  private readonly finder: InsideFinder;
+  private readonly finder = new InsideFinder();
+  private readonly insiders: (Insider | null | undefined)[] = [];
 
   constructor(
     readonly arrays: InternalArrays,
-    readonly network: InternalNetwork & { fillRows(rows: InternalRows, s: Speaker): void },
+    readonly network: InternalNetwork & { fillRows(rows: InternalRows, s: Speaker): void; rowsWritten(s: Speaker): InternalRows | undefined },
     source: ExternalSource,
   ) {
     this.external = new ExternalArrays(network, arrays, source);
-    this.rows = arrays.emptyRows();
-    this.choice = { cost: new Int32Array(arrays.prefixes.size), hops: new Int32Array(arrays.prefixes.size) };
-    this.finder = new InsideFinder(this.rows, this.choice);
   }
 
   /** A buffer that holds any router's table. */
@@ -44,20 +42,59 @@ export class TableRows {
     const area = this.arrays.areas[index];
     if (!known) {
       if (!area) throw new RangeError(`no database ${index}`);
-      known = importsOf(area, this.arrays.rows[index] ?? [], this.arrays.prefixes.size);
+      const { size } = this.arrays.prefixes;
+      this.scratch ??= { ids: new Int32Array(size), costs: new Int32Array(size * 2) };
+      known = importsOf(area, this.arrays.rows[index] ?? [], size, this.scratch);
       this.importsBy[index] = known;
     }
     return known;
   }
 
-  /** The one area of a router that is no border router and chooses by classes; `undefined` for others. */
+  /** Makes everything ready for every router: from now on any route is a look-up. Border routers keep their rows. */
+  prepare(): void {
+    for (const s of this.network.speakers) if (!this.insiderOf(s)) this.rowsOf(s);
+    this.external.prepare();
+  }
+
+  private readonly kept: (InternalRows | undefined)[] = [];
+
+  /** The rows of a router that stands in several areas. */
+  private rowsOf(s: Speaker): InternalRows {
+    let rows = this.kept[s.index];
+    if (!rows) {
+      rows = this.network.rowsWritten(s);
+      if (!rows) {
+        rows = this.arrays.emptyRows();
+        this.network.fillRows(rows, s);
+      }
+      this.kept[s.index] = rows;
+    }
+    return rows;
+  }
+
+  /** A router that is no border router, with its choices; `undefined` for others. */
   insiderOf(s: Speaker): Insider | undefined {
+    let known = this.insiders[s.index];
+    if (known === undefined) {
+      known = this.chooseInside(s) ?? null;
+      this.insiders[s.index] = known;
+    }
+    return known ?? undefined;
+  }
+
+  private chooseInside(s: Speaker): Insider | undefined {
     const areas = this.network.areasOf(s);
     const db = areas.length === 1 && !this.network.isBorderRouter(s) ? this.network.database(s, areas[0] ?? 0) : undefined;
     const root = db && this.arrays.root(s, db);
     if (!root) return undefined;
     const imports = this.imports(root.database.index);
-    return imports.rows.some((r) => r.adv === s.routerId) ? undefined : { root, imports };
+    if (imports.rows.some((r) => r.adv === s.routerId)) return undefined;
+    const { classCount } = imports;
+    const choice = { cost: new Int32Array(classCount), hops: new Int32Array(classCount) };
+    const slots = this.arrays.slotsOf(s);
+    chooseClasses(choice, imports, root.distance, root.hops, slots);
+    for (let k = 0; k < classCount; k++) choice.hops[k] = slots.limited(choice.hops[k] ?? 0, s.instance.paths);
+    return { root, imports, choice };
   }
 
   /** Writes a router's whole table into a buffer: its routes inside the system, then externals. */
@@ -67,17 +104,14 @@ export class TableRows {
     out.count = 0;
     const limit = s.instance.paths;
     if (insider) {
-      chooseClasses(this.choice, insider.imports, insider.root.distance, insider.root.hops, slots);
-      const { classCount } = insider.imports;
-      for (let k = 0; k < classCount; k++) this.choice.hops[k] = slots.limited(this.choice.hops[k] ?? 0, limit);
       this.finder.lookInside(this.arrays, insider, slots);
       this.addNetworks(out, insider.root, slots);
       limitFrom(0, out, slots, limit);
-      addImports(out, insider.imports, this.choice, this.arrays.areas[insider.root.database.index]?.networks.place, this.finder);
+      addImports(out, insider, this.arrays.areas[insider.root.database.index]?.networks.place, this.finder);
     } else {
-      this.network.fillRows(this.rows, s);
-      this.finder.lookAtRows();
-      addRows(out, this.rows);
+      const rows = this.rowsOf(s);
+      this.finder.lookAtRows(rows);
+      addRows(out, rows);
       limitFrom(0, out, slots, limit);
     }
     const inside = out.count;
@@ -137,9 +171,9 @@ function addRows(out: TableBuffer, rows: InternalRows): void {
 }
 
 /** What summaries bring to an insider; a network that its area has inside as well is left to the way inside, where there is one. */
-function addImports(out: TableBuffer, imports: Imports, choice: ClassChoice, inside: Int32Array | undefined, finder: InsideFinder): void {
-  const { ids, classOf, offset, insideToo } = imports;
-  const { cost, hops } = choice;
+function addImports(out: TableBuffer, insider: Insider, inside: Int32Array | undefined, finder: InsideFinder): void {
+  const { ids, classOf, offset, insideToo } = insider.imports;
+  const { cost, hops } = insider.choice;
   const { prefix, kind, metric, hops: ways } = out;
   let n = out.count;
   for (let i = 0; i < ids.length; i++) {

@@ -138,6 +138,10 @@ const toNeighbor = (p: Port, v: NeighborView, metric: number): RouterLink => ({
 /** What a router-LSA says of one interface (RFC 2328 §12.4.1.1 to §12.4.1.4, RFC 6845 §4, RFC 6860 §2), added to its links. */
 function addLinks(links: RouterLink[], p: Port, views: readonly NeighborView[], drId: Ipv4, metric: number): void {
   const { settings } = p;
+  if (settings.passive && !p.loopback && p.address !== undefined && p.iface.addresses.length === 1 && settings.advertise === undefined) {
+    links.push(stub(p.address, p.length, p.cost, p)); // the common case, at one glance
+    return;
+  }
   const subnets = advertisedSubnets(p);
   if (p.loopback) {
     for (const a of subnets) links.push(settings.loopbackAs === 'host' ? stub(a.address, 32, p.cost, p) : stub(a.bits, a.length, p.cost, p));

@@ -153,9 +153,14 @@ export class Routing {
     return tree;
   }
 
+  /** A border router's rows as they were when it wrote its summaries last, if nothing moved since. */
+  rowsWritten(s: Speaker): InternalRows | undefined {
+    return this.isBorderRouter(s) ? this.writing.current(this.summaryWriter(s)) : undefined;
+  }
+
   /** A router's routes inside the system, in rows. */
-  fillRows(rows: InternalRows, s: Speaker, insideOnly = false): void {
-    this.arrays.fill(rows, s, insideOnly, (r) => new Set(this.arrays.activeRanges(r, s).keys()));
+  fillRows(rows: InternalRows, s: Speaker): void {
+    this.arrays.fill(rows, s, false);
   }
 
   private virtualHops(s: Speaker, link: RouterLink): HopSet {

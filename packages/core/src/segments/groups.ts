@@ -2,7 +2,8 @@
 export class Groups {
   private readonly parent: Int32Array;
   constructor(size: number) {
-    this.parent = Int32Array.from({ length: size }, (_, i) => i);
+    this.parent = new Int32Array(size);
+    for (let i = 0; i < size; i++) this.parent[i] = i;
   }
   /** The one that stands for the group. */
   find(i: number): number {

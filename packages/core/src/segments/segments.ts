@@ -35,9 +35,7 @@ export interface Segments {
 
 const takesPart = (i: Interface): boolean => i.kind !== 'loopback' && i.boundTo === undefined;
 
-interface Flat {
-  readonly router: number;
-  readonly iface: number;
+interface Flat extends Attachment {
   readonly of: Interface;
 }
 
@@ -136,7 +134,8 @@ export function findSegments(design: Design): Segments {
   const topo = joinByTopology(design, design.topology.links, place, groups);
   joinBySubnet(flat, topo.linked, groups);
   const indexOf = new Int32Array(flat.length).fill(-1);
-  const members: number[][] = [];
+  const members: Flat[][] = [];
+  const places: number[][] = [];
   const of = design.routers.map((r) => new Array<number>(r.interfaces.length).fill(-1));
   flat.forEach((f, n) => {
     const root = groups.find(n);
@@ -144,20 +143,23 @@ export function findSegments(design: Design): Segments {
     if (index < 0) {
       index = members.length;
       indexOf[root] = index;
-      members.push([]);
+      members.push([f]);
+      places.push([n]);
+    } else {
+      members[index]?.push(f);
+      places[index]?.push(n);
     }
-    members[index]?.push(n);
     const row = of[f.router];
     if (row) row[f.iface] = index;
   });
-  return { list: members.map((ns, index) => makeSegment(design, flat, ns, index, topo)), of };
+  return { list: members.map((m, index) => makeSegment(design, m, places[index] ?? [], index, topo)), of };
 }
 
 /** Distinct subnets of interfaces, shortest first. */
-function subnetsOf(flat: readonly Flat[], ns: readonly number[]): Ipv4Prefix[] {
+function subnetsOf(members: readonly Flat[]): Ipv4Prefix[] {
   const out: Ipv4Prefix[] = [];
-  for (const n of ns)
-    for (const a of flat[n]?.of.addresses ?? []) {
+  for (const m of members)
+    for (const a of m.of.addresses) {
       if (a.length === 32) continue;
       const bits = networkOf(a.bits, a.length);
       if (!out.some((s) => s.bits === bits && s.length === a.length)) out.push({ bits, length: a.length });
@@ -176,30 +178,35 @@ function reachOf(ns: readonly number[], pairs: ReadonlyMap<string, true>): Reado
   return reach.size > 0 ? reach : undefined;
 }
 
-function makeSegment(design: Design, flat: readonly Flat[], ns: readonly number[], index: number, topo: Joined): Segment {
-  const subnets = subnetsOf(flat, ns);
-  const alone = ns.length === 1 ? flat[ns[0] ?? 0] : undefined;
-  if (alone && topo.linked.size === 0) {
-    const members = [{ router: alone.router, iface: alone.iface }];
-    return { index, members, kind: 'lan', subnets, byTopology: false, carrierLossSeen: true, reach: undefined, lanNode: undefined };
+/** A segment whose subnets are looked up when somebody asks. */
+class FoundSegment implements Segment {
+  private known: readonly Ipv4Prefix[] | undefined;
+  constructor(
+    readonly index: number,
+    readonly members: readonly Flat[],
+    readonly kind: Segment['kind'],
+    readonly byTopology: boolean,
+    readonly carrierLossSeen: boolean,
+    readonly reach: ReadonlySet<string> | undefined,
+    readonly lanNode: string | undefined,
+  ) {}
+
+  get subnets(): readonly Ipv4Prefix[] {
+    return (this.known ??= subnetsOf(this.members));
   }
-  const lanNode = topo.lan.size > 0 ? ns.map((n) => topo.lan.get(n)).find((x) => x !== undefined) : undefined;
-  const byTopology = topo.linked.size > 0 && ns.some((n) => topo.linked.has(n));
-  const cable =
-    ns.length === 2 &&
-    lanNode === undefined &&
-    (byTopology ||
-      subnets.some((s) => s.length >= 30) ||
-      ns.some((n) => pointToPointWritten(design.routers[flat[n]?.router ?? -1], flat[n]?.of.name)));
-  const reach = topo.pairs.size > 0 && lanNode === undefined && ns.length > 2 ? reachOf(ns, topo.pairs) : undefined;
-  return {
-    index,
-    members: ns.map((n) => ({ router: flat[n]?.router ?? 0, iface: flat[n]?.iface ?? 0 })),
-    kind: cable ? 'cable' : 'lan',
-    subnets,
-    byTopology,
-    carrierLossSeen: topo.lossUnseen.size === 0 || !ns.some((n) => topo.lossUnseen.has(n)),
-    reach,
-    lanNode,
-  };
+}
+
+/** One point-to-point end, or a subnet with room for two. */
+const isCable = (design: Design, members: readonly Flat[]): boolean =>
+  members.some((m) => m.of.addresses.some((a) => a.length === 30 || a.length === 31)) ||
+  members.some((m) => pointToPointWritten(design.routers[m.router], m.of.name));
+
+function makeSegment(design: Design, members: readonly Flat[], places: readonly number[], index: number, topo: Joined): Segment {
+  if (topo.linked.size === 0)
+    return new FoundSegment(index, members, members.length === 2 && isCable(design, members) ? 'cable' : 'lan', false, true, undefined, undefined);
+  const lanNode = places.map((n) => topo.lan.get(n)).find((x) => x !== undefined);
+  const byTopology = places.some((n) => topo.linked.has(n));
+  const cable = members.length === 2 && lanNode === undefined && (byTopology || isCable(design, members));
+  const reach = lanNode === undefined && members.length > 2 ? reachOf(places, topo.pairs) : undefined;
+  return new FoundSegment(index, members, cable ? 'cable' : 'lan', byTopology, !places.some((n) => topo.lossUnseen.has(n)), reach, lanNode);
 }
