@@ -1,7 +1,7 @@
-import { settleAdjacencies, type Adjacencies } from './adjacency/settle';
+import { resettle, settleAdjacencies, type Adjacencies, type Resettled } from './adjacency/settle';
 import type { Port, Speaker } from './adjacency/speakers';
 import type { Design } from './design/design';
-import { addFailure, interfaceUp, noOutage, type FailureSpec, type Outage } from './failures/outage';
+import { addFailure, interfaceUp, noOutage, placeKey, routersHit, type FailureSpec, type Outage } from './failures/outage';
 import { directRoutes, staticRoutes, type LocalRoute } from './routes/local-routes';
 import { ribOf, type RibRoute } from './routes/rib';
 import { Routing } from './routes/settle-routing';
@@ -43,6 +43,33 @@ export class Prediction {
   ) {}
 
   private earlier: Prediction | undefined;
+
+  /** The state after one more failure: only what it touches is computed again, where that gives the same as everything. */
+  fail(failure: FailureSpec): Prediction {
+    const { design, segments } = this;
+    const failures = [...this.failures, failure];
+    const { outage, problems } = addFailure(design, segments, this.outage, failure);
+    const change = outage.routers.size === this.outage.routers.size ? this.resettled(outage) : undefined;
+    const routing = change && this.routing.after(outage, change);
+    if (!change || !routing) return predict(design, failures, this.options);
+    const next = new Prediction(design, segments, outage, change.adjacencies, routing, [...this.problems, ...problems], failures, this.options);
+    next.earlier = this;
+    return next;
+  }
+
+  /** Neighbours after ports went down or fell silent. */
+  private resettled(outage: Outage): Resettled {
+    const changed = new Map<number, Port>();
+    for (const routerIndex of routersHit(this.outage, outage))
+      for (const s of this.speakersOf(routerIndex))
+        for (const p of s.ports) {
+          const able = p.settings.enabled && (p.address !== undefined || p.iface.unnumbered);
+          const up = able && interfaceUp(this.design, outage, routerIndex, p.ifaceIndex);
+          const severed = outage.severed.has(placeKey(routerIndex, p.ifaceIndex));
+          if (up !== p.up || severed !== p.severed) changed.set(p.index, { ...p, up, severed });
+        }
+    return resettle(this.adjacencies, this.design, this.segments, changed);
+  }
 
   /** The state before the last failure, computed when asked for; `undefined` in the base state. */
   get before(): Prediction | undefined {

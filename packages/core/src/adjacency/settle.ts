@@ -166,6 +166,34 @@ function rest(p: Port, peer: Port, hearsUs: boolean, refused: readonly Refusal[]
   return restTwoWay(p, peer, ours, theirs);
 }
 
+/** What grows while segment after segment comes to rest. */
+interface Settling {
+  readonly leaders: Leaders[];
+  readonly views: NeighborView[][];
+  readonly pairs: Pairing[];
+  readonly unsettled: number[];
+  /** 1 for ports that take part in an election. */
+  readonly elected: Uint8Array;
+}
+
+function settleSegment(
+  segment: Segment,
+  portsOf: (router: number, iface: number) => readonly Port[],
+  speakers: readonly Speaker[],
+  state: Settling,
+  startOrder: readonly string[] | undefined,
+  name: (p: Port) => string,
+): void {
+  const met = segment.members.length > 1 ? hearings(segment, portsOf) : noHearings;
+  const electing: Port[] = [];
+  for (const m of segment.members) for (const p of portsOf(m.router, m.iface)) if (p.up && !p.settings.passive && elects(p.type)) electing.push(p);
+  if (electing.length > 0) {
+    for (const p of electing) state.elected[p.index] = 1;
+    if (!electInOrder(electing, twoWayOn(met), state.leaders, startOrder, name)) state.unsettled.push(segment.index);
+  }
+  for (const h of met) state.pairs.push(settlePair(h, state.leaders, segment.index, speakers, state.views));
+}
+
 const noPorts: readonly Port[] = [];
 const noHearings: readonly Hearing[] = [];
 /** Shared by all ports without neighbours; never written to. */
@@ -257,4 +285,73 @@ function viewOf(
   const speaker = speakers[peer.speaker];
   const { state, because } = rest(port, peer, peerRefuses.length === 0, refused, leaders[port.index] ?? none, leaders[peer.index] ?? none);
   return { port, peer, address: speaker ? helloAddress(peer, speaker) : 0, refused, state, because };
+}
+
+/** Neighbours after a failure, with what it touched. */
+export interface Resettled {
+  readonly adjacencies: Adjacencies;
+  /** Speakers with a port on a segment that was settled again, by index. */
+  readonly touched: ReadonlySet<number>;
+  readonly areas: ReadonlySet<number>;
+}
+
+const portsBy = new WeakMap<Adjacencies, readonly (readonly Port[])[]>();
+
+/** Ports by their segment, found once. */
+function portsBySegment(adj: Adjacencies): readonly (readonly Port[])[] {
+  let known = portsBy.get(adj);
+  if (!known) {
+    const made: Port[][] = [];
+    for (const p of adj.ports) if (p.segment >= 0) (made[p.segment] ??= []).push(p);
+    known = made;
+    portsBy.set(adj, known);
+  }
+  return known;
+}
+
+/**
+ * Neighbours after ports went down or fell silent, no router with them: only the segments of these ports are settled
+ * again. The same as `settleAdjacencies` from the state before.
+ *
+ * @param changed  ports as they are now, by index, where they differ from before
+ */
+export function resettle(before: Adjacencies, design: Design, segments: Segments, changed: ReadonlyMap<number, Port>): Resettled {
+  const ports = before.ports.map((p) => changed.get(p.index) ?? p);
+  const speakers = [...before.speakers];
+  const again = new Set<number>();
+  for (const p of changed.values()) {
+    const s = speakers[p.speaker];
+    if (s) speakers[p.speaker] = { ...s, ports: s.ports.map((x) => changed.get(x.index) ?? x) };
+    if (p.segment >= 0) again.add(p.segment);
+  }
+  const leaders = [...before.leaders];
+  const views = before.views as NeighborView[][];
+  const state: Settling = {
+    leaders,
+    views: [...views],
+    pairs: before.pairs.filter((x) => !again.has(x.segment)),
+    unsettled: before.unsettled.filter((x) => !again.has(x)),
+    elected: new Uint8Array(ports.length),
+  };
+  const touched = new Set<number>();
+  const areas = new Set<number>();
+  for (const p of changed.values()) if (!p.up) leaders[p.index] = none;
+  for (const n of again) {
+    const segment = segments.list[n];
+    const there = (portsBySegment(before)[n] ?? noPorts).map((p) => ports[p.index] ?? p);
+    if (!segment) continue;
+    for (const p of there) {
+      touched.add(p.speaker);
+      areas.add(p.area.id);
+      state.views[p.index] = noViews;
+    }
+    const portsOf = (router: number, iface: number): readonly Port[] => there.filter((p) => p.routerIndex === router && p.ifaceIndex === iface);
+    settleSegment(segment, portsOf, speakers, state, undefined, (p) => design.routers[p.routerIndex]?.name ?? '');
+    for (const p of there) if (state.elected[p.index] === 0) leaders[p.index] = none;
+  }
+  for (const p of changed.values()) {
+    touched.add(p.speaker);
+    areas.add(p.area.id);
+  }
+  return { adjacencies: { ...state, speakers, ports }, touched, areas };
 }

@@ -1,4 +1,4 @@
-import type { Outage } from '../failures/outage';
+import { routersHit } from '../failures/outage';
 import type { AreaDatabase } from '../lsdb/area-database';
 import type { ExternalLsa, NetworkLsa, RouterLink, RouterLsa, SummaryLsa } from '../lsdb/lsa';
 import type { Prediction } from '../predict';
@@ -59,21 +59,6 @@ const sameDatabase = (a: AreaDatabase, b: AreaDatabase): boolean =>
   sameMap(a.networks, b.networks, sameNetworkLsa) &&
   sameMap(byAdvertiser(a), byAdvertiser(b), (x, y) => y !== undefined && sameList(x, y, sameSummary)) &&
   sameList(a.nssa, b.nssa, sameExternal);
-
-/** Routers of whose own interfaces something is down in one state and not in the other. */
-function routersHit(a: Outage, b: Outage): Set<number> {
-  const out = new Set<number>();
-  const apart = (x: ReadonlySet<string>, y: ReadonlySet<string>): void => {
-    for (const place of x) if (!y.has(place)) out.add(Number(place.slice(0, place.indexOf('/'))));
-  };
-  apart(a.ports, b.ports);
-  apart(b.ports, a.ports);
-  apart(a.severed, b.severed);
-  apart(b.severed, a.severed);
-  for (const r of a.routers) if (!b.routers.has(r)) out.add(r);
-  for (const r of b.routers) if (!a.routers.has(r)) out.add(r);
-  return out;
-}
 
 /** Same answer for a pair of objects, found once. */
 function remembered<A extends object, B extends object>(same: (a: A, b: B) => boolean): (a: A, b: B) => boolean {

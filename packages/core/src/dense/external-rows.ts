@@ -36,6 +36,15 @@ interface BoundaryPaths {
   readonly hops: Int32Array;
 }
 
+function sameArray(a: Int32Array | Uint8Array, b: Int32Array | Uint8Array): boolean {
+  if (a.length !== b.length) return false;
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
+  return true;
+}
+
+const sameRows = (a: readonly BoundaryRow[], b: readonly BoundaryRow[]): boolean =>
+  a === b || (a.length === b.length && a.every((x, i) => x.vertex === b[i]?.vertex && x.adv === b[i].adv && sameArray(x.cost, b[i].cost)));
+
 /** Answers for routes inside the system of the router in question; the last one found stands in the fields. */
 export interface InternalFinder {
   find(id: number): boolean;
@@ -57,9 +66,9 @@ interface BoundaryRow {
  * the other without anything made per route.
  */
 export class ExternalArrays {
-  private readonly boundaries: Ipv4[] = [];
-  private readonly placeOf = new Map<Ipv4, number>();
-  private readonly sets = new Map<string, readonly (readonly Candidate[])[]>();
+  private readonly boundaries: Ipv4[];
+  private readonly placeOf: Map<Ipv4, number>;
+  private readonly sets: Map<string, readonly (readonly Candidate[])[]>;
   private readonly rowsOf: (readonly BoundaryRow[] | undefined)[] = [];
   private readonly lengths: readonly number[];
 
@@ -67,7 +76,20 @@ export class ExternalArrays {
     private readonly network: InternalNetwork,
     private readonly arrays: InternalArrays,
     private readonly source: ExternalSource,
+    private readonly before?: { readonly external: ExternalArrays; readonly areas: ReadonlySet<number> },
   ) {
+    if (before) {
+      // The same advertisements: what is numbered stays so.
+      const { external } = before;
+      this.boundaries = external.boundaries;
+      this.placeOf = external.placeOf;
+      this.sets = external.sets;
+      this.lengths = external.lengths;
+      return;
+    }
+    this.boundaries = [];
+    this.placeOf = new Map();
+    this.sets = new Map();
     const scopes = new Set<number>();
     for (const s of network.speakers) {
       if (scopes.has(source.scope(s))) continue;
@@ -93,6 +115,11 @@ export class ExternalArrays {
     }
   }
 
+  /** True when a router hears of externals at all. */
+  concerns(s: Speaker): boolean {
+    return this.candidates(s).length > 0;
+  }
+
   /** Ways of every router to every boundary router. */
   prepare(): void {
     for (const s of this.network.speakers) if (this.candidates(s).length > 0) this.pathsOf(s);
@@ -100,8 +127,21 @@ export class ExternalArrays {
 
   private readonly known: (BoundaryPaths | undefined)[] = [];
 
-  private pathsOf(s: Speaker): BoundaryPaths {
-    return (this.known[s.index] ??= this.paths(s, this.arrays.slotsOf(s)));
+  /** Ways of a router to every boundary router; the same object as in the state before where they are the same. */
+  pathsOf(s: Speaker): BoundaryPaths {
+    return (this.known[s.index] ??= this.findPaths(s));
+  }
+
+  private findPaths(s: Speaker): BoundaryPaths {
+    const old = this.before?.external.pathsOf(s);
+    const areas = this.network.areasOf(s);
+    const stays = (a: number): boolean => {
+      const index = this.network.database(s, a)?.index ?? -1;
+      return !this.before?.areas.has(a) && sameRows(this.boundaryRows(index), this.before?.external.boundaryRows(index) ?? []);
+    };
+    if (old && areas.every(stays)) return old;
+    const now = this.paths(s, this.arrays.slotsOf(s));
+    return old && sameArray(old.cost, now.cost) && sameArray(old.rank, now.rank) && sameArray(old.hops, now.hops) ? old : now;
   }
 
   /** What a router chooses from, grouped by prefix; one object for all routers that hold the same. */

@@ -20,7 +20,7 @@ export class HopSlots {
 
   /** Place of a way out. */
   place(port: Port, address: Ipv4 | undefined): number {
-    for (let i = 0; i < this.ports.length; i++) if (this.ports[i] === port && this.addresses[i] === address) return i;
+    for (let i = 0; i < this.ports.length; i++) if (this.ports[i]?.index === port.index && this.addresses[i] === address) return i;
     this.ports.push(port);
     this.addresses.push(address);
     return this.ports.length - 1;
@@ -53,7 +53,9 @@ export class HopSlots {
   }
 
   single(place: number): HopCode {
-    return this.wide ? this.codeOf([place]) : 1 << place;
+    if (this.wide) return this.codeOf([place]);
+    if (place > 31) throw new RangeError('more ways out of a router than its sets have room for');
+    return 1 << place;
   }
 
   join(a: HopCode, b: HopCode): HopCode {

@@ -17,6 +17,8 @@ export interface Imports {
   /** Entries that the area has inside as well: there the route inside wins where it exists. */
   readonly insideToo: Uint8Array;
   readonly classCount: number;
+  /** Entries of each class. */
+  readonly counts: Int32Array;
   /** Cost of class `k` at border router `j` is `costs[k * rows.length + j]`; its least is 0, `noWay` where it says nothing. */
   readonly costs: Int32Array;
   /** Entry of each prefix, -1 without. */
@@ -111,7 +113,12 @@ export function importsOf(area: AreaArrays, said: readonly SummaryRow[], prefixC
     const at = place[inside[i] ?? 0] ?? -1;
     if (at >= 0) insideToo[at] = 1;
   }
-  return { rows, ids: ids.slice(0, n), classOf, offset, insideToo, classCount: classes.count, costs: classes.all(), place };
+  const counts = new Int32Array(classes.count);
+  for (let i = 0; i < n; i++) {
+    const k = classOf[i] ?? 0;
+    counts[k] = (counts[k] ?? 0) + 1;
+  }
+  return { rows, ids: ids.slice(0, n), classOf, offset, insideToo, classCount: classes.count, counts, costs: classes.all(), place };
 }
 
 /** Writes the costs of border router `j` beside those of the others; gives the number of prefixes so far. Small, and of steady types. */

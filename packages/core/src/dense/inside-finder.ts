@@ -31,7 +31,7 @@ export class InsideFinder implements InternalFinder {
     at: { readonly root: RootRows; readonly imports: Imports; readonly choice: ClassChoice },
     slots: HopSlots,
   ): void {
-    this.area = arrays.areas[at.root.database.index];
+    this.area = arrays.areas[at.root.index];
     this.root = at.root;
     this.imports = at.imports;
     this.choice = at.choice;

@@ -42,7 +42,8 @@ interface FirstHop {
 
 /** One speaker in one area: its vertex, distances and, for each vertex, the set of next hops. */
 export interface RootRows {
-  readonly database: AreaDatabase;
+  /** Index of the area's database. */
+  readonly index: number;
   readonly root: number;
   readonly distance: Int32Array;
   readonly hops: Int32Array;
@@ -79,17 +80,25 @@ export class InternalArrays {
   readonly areas: readonly AreaArrays[];
   /** Types 3 by border router, by index of the database. */
   readonly rows: (readonly SummaryRow[])[];
-  private readonly slots: (HopSlots | undefined)[] = [];
+  private readonly slots: (HopSlots | undefined)[];
   private readonly roots: RootRows[][] = [];
 
-  constructor(readonly network: InternalNetwork) {
-    this.prefixes = new PrefixIds(network.speakers.length * 8);
+  /** @param before  arrays of the state before, whose areas other than the touched ones are used again; numbers stay the same */
+  constructor(
+    readonly network: InternalNetwork,
+    private readonly before?: { readonly arrays: InternalArrays; readonly touched: ReadonlySet<number> },
+  ) {
+    this.prefixes = before?.arrays.prefixes ?? new PrefixIds(network.speakers.length * 8);
+    this.slots = before?.arrays.slots ?? [];
     this.areas = network.databases.map((database, i): AreaArrays => {
       const graph = network.graphs[i];
       if (!graph) throw new Error('a database without its graph');
+      const known = before?.touched.has(database.areaId) ? undefined : before?.arrays.areas[i];
+      if (known) return { ...known, database, graph };
       return { database, graph, networks: areaNetworks(graph, this.prefixes), distances: new AreaDistances(graph) };
     });
-    this.rows = network.databases.map(() => []);
+    this.rows = network.databases.map((_, i) => before?.arrays.rows[i] ?? []);
+    if (before) return;
     this.prefixes.id(0, 0);
     for (const s of network.speakers) for (const a of s.instance.areas) for (const r of a.ranges) this.prefixes.id(r.prefix.bits, r.prefix.length);
   }
@@ -161,21 +170,22 @@ export class InternalArrays {
     const v = this.network.virtuals.find((x) => x.speaker === s.index && this.network.speakers[x.peer]?.routerId === peer);
     const through = v && this.network.database(s, v.transitArea);
     const rows = through && this.root(s, through);
-    const at = rows && this.areas[rows.database.index]?.graph.vertexOfRouter.get(peer);
+    const at = rows && this.areas[rows.index]?.graph.vertexOfRouter.get(peer);
     return at === undefined ? 0 : (rows?.hops[at] ?? 0);
   }
 
   /** A speaker's rows in one of its areas; `undefined` when it has no router-LSA there. */
   root(s: Speaker, database: AreaDatabase): RootRows | undefined {
     const own = (this.roots[s.index] ??= []);
-    const known = own.find((r) => r.database === database);
+    const known = own.find((r) => r.index === database.index);
     if (known) return known;
+    if (this.before && !this.before.touched.has(database.areaId)) return this.before.arrays.root(s, database);
     const area = this.areas[database.index];
     const root = area?.graph.vertexOfRouter.get(s.routerId);
     if (!area || root === undefined) return undefined;
     const distance = area.distances.row(root);
     const hops = area.distances.hasFreeEdge ? this.hopsOfTree(s, database.areaId, distance.length) : this.hopsOf(s, area, root, distance);
-    const made = { database, root, distance, hops };
+    const made = { index: database.index, root, distance, hops };
     own.push(made);
     return made;
   }
@@ -271,8 +281,8 @@ export class InternalArrays {
 
   /** Rows of an area that a router can use: of border routers that it reaches there (RFC 2328 §16.2 (1) and (2)). */
   readable(root: RootRows, s: Speaker): SummaryRow[] {
-    const { graph } = this.areas[root.database.index] ?? {};
-    return (this.rows[root.database.index] ?? []).filter(
+    const { graph } = this.areas[root.index] ?? {};
+    return (this.rows[root.index] ?? []).filter(
       (r) => r.adv !== s.routerId && r.vertex >= 0 && (root.distance[r.vertex] ?? noWay) < noWay && graph?.routers[r.vertex]?.bits.b,
     );
   }
@@ -366,7 +376,7 @@ function addSummaries(rows: InternalRows, root: RootRows, row: SummaryRow, slots
   const { ids, cost: written } = row;
   const base = root.distance[row.vertex] ?? noWay;
   const through = root.hops[row.vertex] ?? 0;
-  const { index } = root.database;
+  const { index } = root;
   const { wide } = slots;
   let { filled } = rows;
   for (let i = 0; i < ids.length; i++) {

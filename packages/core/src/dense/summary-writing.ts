@@ -22,6 +22,8 @@ export interface SummaryWriter {
 
 /** How often a database changed in each respect. */
 interface Versions {
+  /** Types 1 and 2. */
+  graph: number;
   networks: number;
   boundaries: number;
   bits: number;
@@ -60,17 +62,28 @@ export function rowLsas(arrays: InternalArrays, row: SummaryRow): SummaryLsa[] {
 
 /** What border routers said last into each area, and from what state of their databases; so that only news is written again. */
 export class SummaryWriting {
-  private readonly versions = new Map<AreaDatabase, Versions>();
-  private readonly said = new Map<AreaDatabase, Map<number, Said>>();
+  private readonly versions: readonly Versions[];
+  private readonly said: readonly Map<number, Said>[];
   private readonly moved = new Map<AreaDatabase, { networks: boolean; boundaries: boolean }>();
   private readonly draft: RowDraft;
   private readonly ranged: Int32Array;
   private readonly backboneIndex: number;
   private readonly rows: InternalRows;
   private insideOf: Speaker | undefined;
-  private readonly whole = new Map<number, { from: string; readonly rows: InternalRows }>();
+  private readonly whole: Map<number, { readonly from: string; readonly rows: InternalRows }>;
 
-  constructor(private readonly arrays: InternalArrays) {
+  /** @param before  what was said in the state before; only what the touched areas move is written again */
+  constructor(
+    private readonly arrays: InternalArrays,
+    before?: { readonly writing: SummaryWriting; readonly touched: ReadonlySet<number> },
+  ) {
+    this.versions = arrays.areas.map(({ database: db }) => {
+      const v = before?.writing.versions[db.index] ?? { graph: 0, networks: 0, boundaries: 0, bits: 0 };
+      return { ...v, graph: v.graph + (before?.touched.has(db.areaId) ? 1 : 0) };
+    });
+    this.said = arrays.areas.map(({ database: db }) => new Map(before?.writing.said[db.index]));
+    this.whole = new Map(before?.writing.whole);
+    if (before) for (const { database } of arrays.areas) this.show(database);
     this.rows = arrays.emptyRows();
     this.draft = new RowDraft(arrays.prefixes.size + 1);
     this.ranged = new Int32Array(arrays.prefixes.size);
@@ -78,12 +91,7 @@ export class SummaryWriting {
   }
 
   private version(db: AreaDatabase): Versions {
-    let v = this.versions.get(db);
-    if (!v) {
-      v = { networks: 0, boundaries: 0, bits: 0 };
-      this.versions.set(db, v);
-    }
-    return v;
+    return this.versions[db.index] ?? { graph: 0, networks: 0, boundaries: 0, bits: 0 };
   }
 
   /** The bits of a router-LSA changed: who is a boundary router there is another question now. */
@@ -96,10 +104,10 @@ export class SummaryWriting {
     const into = w.areaOf(db.areaId);
     // Into the backbone go only prefixes from inside of areas (RFC 2328 §12.4.3): no summary has a part in them.
     const inside = db.areaId === backbone;
-    const networksFrom = inside ? 'inside' : this.readFrom(w);
-    const boundariesFrom = `${w.reads.map((d) => this.version(d).boundaries).join()} ${w.areas.map((d) => this.version(d).bits).join()}`;
-    const own = this.said.get(db) ?? new Map<number, Said>();
-    this.said.set(db, own);
+    const graphs = w.areas.map((d) => this.version(d).graph).join();
+    const networksFrom = inside ? `inside ${graphs}` : this.readFrom(w);
+    const boundariesFrom = `${w.reads.map((d) => this.version(d).boundaries).join()} ${w.areas.map((d) => this.version(d).bits).join()} ${graphs}`;
+    const own = this.said[db.index] ?? new Map<number, Said>();
     const before = own.get(w.speaker.index);
     if (before?.networksFrom === networksFrom && before.boundariesFrom === boundariesFrom) return false;
     let networks = before?.networks;
@@ -124,7 +132,7 @@ export class SummaryWriting {
   }
 
   private readFrom(w: SummaryWriter): string {
-    return w.reads.map((d) => this.version(d).networks).join();
+    return `${w.areas.map((d) => this.version(d).graph).join()} ${w.reads.map((d) => this.version(d).networks).join()}`;
   }
 
   /** The router's rows for the state of what it reads; a router with several areas fills them once. */
@@ -134,13 +142,13 @@ export class SummaryWriting {
       this.insideOf = w.speaker;
       return this.rows;
     }
-    let own = this.whole.get(w.speaker.index);
-    if (own?.from === from) return own.rows;
-    own ??= { from, rows: this.arrays.emptyRows() };
-    own.from = from;
-    this.arrays.fill(own.rows, w.speaker, false);
-    this.whole.set(w.speaker.index, own);
-    return own.rows;
+    const known = this.whole.get(w.speaker.index);
+    if (known?.from === from) return known.rows;
+    // Never into rows that are there already: the state before may look at them.
+    const rows = this.arrays.emptyRows();
+    this.arrays.fill(rows, w.speaker, false);
+    this.whole.set(w.speaker.index, { from, rows });
+    return rows;
   }
 
   /** A border router's whole rows, if they were filled from what stands now. */
@@ -225,7 +233,11 @@ export class SummaryWriting {
     if (moved.networks) v.networks++;
     if (moved.boundaries) v.boundaries++;
     this.moved.delete(db);
-    const own = [...(this.said.get(db) ?? [])].sort(([a], [b]) => a - b);
+    this.show(db);
+  }
+
+  private show(db: AreaDatabase): void {
+    const own = [...(this.said[db.index] ?? [])].sort(([a], [b]) => a - b);
     this.arrays.rows[db.index] = own.map(([, x]) => x.networks);
     db.publish(
       own.map(([speaker, x]) => ({ speaker, made: () => rowLsas(this.arrays, x.networks) })),

@@ -27,8 +27,9 @@ export class TableRows {
     readonly arrays: InternalArrays,
     readonly network: InternalNetwork & { fillRows(rows: InternalRows, s: Speaker): void; rowsWritten(s: Speaker): InternalRows | undefined },
     source: ExternalSource,
+    private readonly before?: { readonly rows: TableRows; readonly areas: ReadonlySet<number> },
   ) {
-    this.external = new ExternalArrays(network, arrays, source);
+    this.external = new ExternalArrays(network, arrays, source, before && { external: before.rows.external, areas: before.areas });
   }
 
   /** A buffer that holds any router's table. */
@@ -44,10 +45,24 @@ export class TableRows {
       if (!area) throw new RangeError(`no database ${index}`);
       const { size } = this.arrays.prefixes;
       this.scratch ??= { ids: new Int32Array(size), costs: new Int32Array(size * 2) };
-      known = importsOf(area, this.arrays.rows[index] ?? [], size, this.scratch);
+      known = this.importsBefore(index) ?? importsOf(area, this.arrays.rows[index] ?? [], size, this.scratch);
       this.importsBy[index] = known;
     }
     return known;
+  }
+
+  /** What the area was told in the state before, if it is told the same. */
+  private importsBefore(index: number): Imports | undefined {
+    const old = this.before?.rows.arrays.rows[index];
+    const now = this.arrays.rows[index] ?? [];
+    if (!this.before || !old || old.length !== now.length || old.some((r, j) => r !== now[j])) return undefined;
+    const imports = this.before.rows.imports(index);
+    const inside = this.arrays.areas[index]?.networks.ids ?? [];
+    for (const id of inside) {
+      const at = imports.place[id] ?? -1;
+      if (at >= 0 && imports.insideToo[at] !== 1) return undefined;
+    }
+    return imports;
   }
 
   /** Makes everything ready for every router: from now on any route is a look-up. Border routers keep their rows. */
@@ -59,7 +74,7 @@ export class TableRows {
   private readonly kept: (InternalRows | undefined)[] = [];
 
   /** The rows of a router that stands in several areas. */
-  private rowsOf(s: Speaker): InternalRows {
+  rowsOf(s: Speaker): InternalRows {
     let rows = this.kept[s.index];
     if (!rows) {
       rows = this.network.rowsWritten(s);
@@ -87,7 +102,9 @@ export class TableRows {
     const db = areas.length === 1 && !this.network.isBorderRouter(s) ? this.network.database(s, areas[0] ?? 0) : undefined;
     const root = db && this.arrays.root(s, db);
     if (!root) return undefined;
-    const imports = this.imports(root.database.index);
+    const imports = this.imports(root.index);
+    const old = this.before?.rows.insiderOf(s);
+    if (old?.root === root && old.imports === imports) return old;
     if (imports.rows.some((r) => r.adv === s.routerId)) return undefined;
     const { classCount } = imports;
     const choice = { cost: new Int32Array(classCount), hops: new Int32Array(classCount) };
@@ -107,7 +124,7 @@ export class TableRows {
       this.finder.lookInside(this.arrays, insider, slots);
       this.addNetworks(out, insider.root, slots);
       limitFrom(0, out, slots, limit);
-      addImports(out, insider, this.arrays.areas[insider.root.database.index]?.networks.place, this.finder);
+      addImports(out, insider, this.arrays.areas[insider.root.index]?.networks.place, this.finder);
     } else {
       const rows = this.rowsOf(s);
       this.finder.lookAtRows(rows);
@@ -119,9 +136,24 @@ export class TableRows {
     limitFrom(inside, out, slots, limit);
   }
 
+  /** Writes a router's external routes alone into a buffer. */
+  fillOutside(out: TableBuffer, s: Speaker): void {
+    out.count = 0;
+    this.external.fill(out, this.finderOf(s), s);
+    limitFrom(0, out, this.arrays.slotsOf(s), s.instance.paths);
+  }
+
+  /** Finds a router's routes inside the system, one by one; serves one router at a time. */
+  finderOf(s: Speaker): InsideFinder {
+    const insider = this.insiderOf(s);
+    if (insider) this.finder.lookInside(this.arrays, insider, this.arrays.slotsOf(s));
+    else this.finder.lookAtRows(this.rowsOf(s));
+    return this.finder;
+  }
+
   /** Networks inside an insider's area. */
   private addNetworks(out: TableBuffer, root: RootRows, slots: HopSlots): void {
-    const area = this.arrays.areas[root.database.index];
+    const area = this.arrays.areas[root.index];
     if (!area) return;
     const { ids, first, vertex, cost, link } = area.networks;
     const { distance, hops, root: self } = root;

@@ -128,3 +128,18 @@ export function interfaceUp(design: Design, outage: Outage, router: number, ifac
     ),
   );
 }
+
+/** Routers of whose own interfaces something is down in one state and not in the other. */
+export function routersHit(a: Outage, b: Outage): Set<number> {
+  const out = new Set<number>();
+  const apart = (x: ReadonlySet<string>, y: ReadonlySet<string>): void => {
+    for (const place of x) if (!y.has(place)) out.add(Number(place.slice(0, place.indexOf('/'))));
+  };
+  apart(a.ports, b.ports);
+  apart(b.ports, a.ports);
+  apart(a.severed, b.severed);
+  apart(b.severed, a.severed);
+  for (const r of a.routers) if (!b.routers.has(r)) out.add(r);
+  for (const r of b.routers) if (!a.routers.has(r)) out.add(r);
+  return out;
+}

@@ -242,6 +242,30 @@ function floodGroups(adj: Adjacencies, virtuals: readonly VirtualAdjacency[]): {
     });
 }
 
+/**
+ * The database of an area after some of its routers changed: what the others say is the same.
+ *
+ * @param touched  speakers that may say something else now, by index
+ */
+export function databaseAfter(
+  before: AreaDatabase,
+  adj: Adjacencies,
+  touched: ReadonlySet<number>,
+  bitsOf: (s: Speaker, areaId: number) => RouterBits,
+): AreaDatabase {
+  const routers = new Map(before.routers);
+  const networks = new Map([...before.networks].filter(([, n]) => !touched.has(n.port.speaker)));
+  for (const i of before.speakers) {
+    const s = touched.has(i) ? adj.speakers[i] : undefined;
+    if (!s) continue;
+    routers.set(s.routerId, routerLsa(s, before.areaId, adj, [], bitsOf(s, before.areaId)));
+    for (const n of networkLsas(s, before.areaId, adj)) networks.set(n.id, n);
+  }
+  const after = new AreaDatabase(before.index, before.areaId, before.speakers, routers, networks);
+  after.nssa = before.nssa;
+  return after;
+}
+
 /** Builds every area's databases of types 1 and 2. */
 export function areaDatabases(
   adj: Adjacencies,

@@ -54,6 +54,47 @@ export class ExternalSettling {
 
   constructor(private readonly network: ExternalNetwork) {}
 
+  /** Takes over what was settled in the state before: for a change that cannot move it. */
+  follow(before: ExternalSettling): void {
+    for (const [s, lsas] of before.said) this.said.set(s, lsas);
+    for (const [a, said] of before.nssa) this.nssa.set(a, said);
+    for (const s of before.translating) this.translating.add(s);
+    this.scopeOf = before.scopeOf;
+  }
+
+  private looks: boolean | undefined;
+
+  /**
+   * Whether what is announced depends on more than who imports what: a local route that OSPF may beat, or a type 7 that
+   * competes with another advertisement for its prefix.
+   */
+  get looksBack(): boolean {
+    return (this.looks ??= this.findLooksBack());
+  }
+
+  private findLooksBack(): boolean {
+    const { network } = this;
+    for (const s of network.speakers) {
+      if (!imports(s)) continue;
+      const p = s.instance.preference;
+      if (network.localRoutes(s).some((r) => r.preference > Math.min(p.external, p.inter, p.intra))) return true;
+    }
+    for (const db of network.databases) {
+      const keyOf = (l: ExternalLsa): number => prefixKey(l.bits, l.length);
+      const translatable = new Set(db.nssa.flatMap((l) => (l.propagate ? [keyOf(l)] : [])));
+      if (db.nssa.filter((l) => translatable.has(keyOf(l))).length > translatable.size) return true;
+      const rival = (l: ExternalLsa): boolean => translatable.has(keyOf(l)) && !(l.reason === 'translated' && db.speakers.includes(l.speaker));
+      if (translatable.size > 0 && [...this.said.values()].some((lsas) => lsas.some(rival))) return true;
+    }
+    return false;
+  }
+
+  /** Forwarding addresses that are named anywhere. */
+  get forwarding(): ReadonlySet<Ipv4> {
+    const all = [...this.said.values(), ...this.network.databases.map((db) => db.nssa)];
+    return new Set(all.flat().flatMap((l) => (l.forwarding === 0 ? [] : [l.forwarding])));
+  }
+
   isTranslating(s: Speaker): boolean {
     return this.translating.has(s.index);
   }

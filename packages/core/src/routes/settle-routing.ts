@@ -1,10 +1,11 @@
-import type { Adjacencies } from '../adjacency/settle';
+import type { Adjacencies, Resettled } from '../adjacency/settle';
 import type { Speaker } from '../adjacency/speakers';
 import { plainArea } from '../design/plain';
 import { backbone, type Area, type Design } from '../design/design';
 import { interfaceUp, type Outage } from '../failures/outage';
-import { prefixKey, type Ipv4 } from '../prefix/ipv4';
-import { areaDatabases, attachedAreas, portsInArea, type AreaDatabase, type VirtualAdjacency } from '../lsdb/area-database';
+import { networkOf, prefixKey, type Ipv4 } from '../prefix/ipv4';
+import { noWay } from '../dense/area-rows';
+import { areaDatabases, attachedAreas, databaseAfter, portsInArea, type AreaDatabase, type VirtualAdjacency } from '../lsdb/area-database';
 import { imports } from '../lsdb/external-lsa';
 import type { ExternalLsa, RouterBits, RouterLink } from '../lsdb/lsa';
 import { rangeFor } from '../lsdb/summary-lsa';
@@ -26,6 +27,7 @@ import { reachableVirtualLinks } from './virtual-links';
 export type Unsettled = 'virtual-links' | 'summaries' | 'externals';
 
 const bound = 24;
+const noSpeakers: ReadonlySet<number> = new Set();
 
 /**
  * The settled databases and tables of the whole design. Tables of routers that nobody depends on are made when asked
@@ -49,12 +51,22 @@ export class Routing {
   /** The same, once virtual links have settled. */
   private readonly settledArrays: InternalArrays | undefined;
   private readonly writing: SummaryWriting;
+  private readonly cameFrom: { readonly routing: Routing; readonly change: Resettled } | undefined;
 
   constructor(
     readonly design: Design,
     readonly outage: Outage,
     readonly adjacencies: Adjacencies,
+    before?: { readonly routing: Routing; readonly change: Resettled },
   ) {
+    this.cameFrom = before;
+    if (before) {
+      this.arrays = this.follow(before.routing, before.change);
+      this.settledArrays = this.arrays;
+      this.writing = new SummaryWriting(this.arrays, { writing: before.routing.writing, touched: before.change.areas });
+      this.settleSummaries();
+      return;
+    }
     this.settleVirtualLinks();
     this.arrays = new InternalArrays(this);
     this.settledArrays = this.arrays;
@@ -130,6 +142,74 @@ export class Routing {
       if (round === bound - 1) this.unsettled.push('virtual-links');
       this.virtuals = next;
     }
+  }
+
+  // ---- after a change ----
+
+  /** Takes over from the state before what a change of some areas leaves as it is. */
+  private follow(before: Routing, change: Resettled): InternalArrays {
+    this.outside.follow(before.outside);
+    this.databases = before.databases.map((db) =>
+      databaseAfter(db, this.adjacencies, change.areas.has(db.areaId) ? change.touched : noSpeakers, (s, a) => this.bits(s, a)),
+    );
+    this.graphs = this.databases.map((db, i) => {
+      const known = change.areas.has(db.areaId) ? undefined : before.graphs[i];
+      return known ? { ...known, database: db } : areaGraph(db);
+    });
+    this.dbOf = before.dbOf.map((own) => own.flatMap((db) => this.databases[db.index] ?? []));
+    this.hopLists = before.hopLists;
+    return new InternalArrays(this, { arrays: before.arrays, touched: change.areas });
+  }
+
+  /**
+   * The state after ports went down or fell silent, computed from this one: areas that are not touched are used again.
+   * `undefined` where that cannot be told to give the same as computing everything (virtual links, an area that falls
+   * apart or is left, imports that change): then everything is to be computed.
+   */
+  after(outage: Outage, change: Resettled): Routing | undefined {
+    if (!this.canFollow(change)) return undefined;
+    const next = new Routing(this.design, outage, change.adjacencies, { routing: this, change });
+    return next.unsettled.length === 0 && next.holdsTogether(this, change) ? next : undefined;
+  }
+
+  private canFollow(change: Resettled): boolean {
+    if (this.unsettled.length > 0 || this.speakers.some((s) => s.instance.areas.some((a) => a.virtualLinks.length > 0)) || this.outside.looksBack)
+      return false;
+    const full = (adj: Adjacencies, s: Speaker): boolean =>
+      portsInArea(s, backbone).some((p) => adj.views[p.index]?.some((v) => v.state === 'full') ?? false);
+    return [...change.touched].every((n) => {
+      const [old, now] = [this.speakers[n], change.adjacencies.speakers[n]];
+      if (!old || !now) return false;
+      if (attachedAreas(old).join() !== attachedAreas(now).join()) return false;
+      return full(this.adjacencies, old) === full(change.adjacencies, now);
+    });
+  }
+
+  /** Whether every touched area still reaches itself, as it did, and what is imported is the same. */
+  private holdsTogether(before: Routing, change: Resettled): boolean {
+    for (const { database, graph, distances } of this.arrays.areas) {
+      if (!change.areas.has(database.areaId)) continue;
+      if (distances.hasFreeEdge || database.routers.size !== database.speakers.length) return false;
+      const row = distances.row(0);
+      for (let v = 0; v < graph.routers.length; v++) if ((row[v] ?? noWay) >= noWay) return false;
+    }
+    const forwarding = [...before.outside.forwarding];
+    for (const n of change.touched) {
+      const [old, now] = [before.speakers[n], this.speakers[n]];
+      if (!old || !now) return false;
+      const gone = old.ports.filter((p) => !now.ports.find((x) => x.index === p.index)?.up && p.up);
+      if (gone.some((p) => p.iface.addresses.some((a) => forwarding.some((f) => networkOf(f, a.length) === networkOf(a.bits, a.length)))))
+        return false;
+      const words = (r: Routing, s: Speaker): string =>
+        r
+          .localRoutes(s)
+          .filter((x) => x.source !== 'direct')
+          .map((x) => `${x.key} ${x.preference} ${x.nextHop ?? ''}`)
+          .join();
+      if (old.instance.redistribution.some((x) => x.source === 'direct')) return false;
+      if (imports(old) && words(before, old) !== words(this, now)) return false;
+    }
+    return true;
   }
 
   // ---- trees ----
@@ -346,7 +426,12 @@ export class Routing {
 
   /** Every route of every router as numbers. */
   get rows(): TableRows {
-    return (this.rowsOfTables ??= new TableRows(this.arrays, this, this.outside));
+    return (this.rowsOfTables ??= new TableRows(
+      this.arrays,
+      this,
+      this.outside,
+      this.cameFrom && { rows: this.cameFrom.routing.rows, ...this.cameFrom.change },
+    ));
   }
 
   /** Every route that OSPF computed in a router: made on first use. */
