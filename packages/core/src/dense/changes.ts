@@ -61,8 +61,30 @@ export class Changes {
       if (r === q && samePaths) return count;
       if (r !== q) compareRows(count, r, q, this.now.arrays.slotsOf(b), b.instance.paths);
     }
-    if (this.now.external.concerns(b)) this.outside(count, a, b);
+    if (!samePaths || this.decides(a, b, x, y)) this.outside(count, a, b);
     return count;
+  }
+
+  private readonly moved = new Map<Joint, Map<readonly number[], boolean>>();
+
+  /** Whether a route inside the system changed that externals hang on. */
+  private decides(a: Speaker, b: Speaker, x: Insider | undefined, y: Insider | undefined): boolean {
+    const ids = this.now.external.decisiveFor(b);
+    if (ids.length === 0) return false;
+    if (x && y && x.root === y.root) {
+      // Routers of one area whose distances are the same ask the same question.
+      const joint = this.joint(x.root.index, x.imports, y.imports);
+      const known = this.moved.get(joint) ?? new Map<readonly number[], boolean>();
+      this.moved.set(joint, known);
+      let answer = known.get(ids);
+      if (answer === undefined) {
+        answer = ids.some((id) => joint.apart.includes(id) || entryMoved(x.imports, y.imports, id));
+        known.set(ids, answer);
+      }
+      return answer;
+    }
+    const [f, g] = [this.old.finderOf(a), this.now.finderOf(b)];
+    return ids.some((id) => f.find(id) !== g.find(id) || f.kind !== g.kind || f.cost !== g.cost || f.hops !== g.hops);
   }
 
   private outside(count: ChangeCount, a: Speaker, b: Speaker): void {
@@ -193,6 +215,18 @@ export class Changes {
     for (let j = 0; j < y.ids.length; j++) if ((x.place[y.ids[j] ?? 0] ?? -1) < 0) note(y.ids[j] ?? 0, -1, j);
     return { classes: [...known.values()].flatMap((m) => [...m.values()]), apart: [...apart] };
   }
+}
+
+/** Whether border routers say something else of a prefix. */
+function entryMoved(x: Imports, y: Imports, id: number): boolean {
+  if (x === y) return false;
+  const [i, j] = [x.place[id] ?? -1, y.place[id] ?? -1];
+  if (i < 0 || j < 0) return i !== j;
+  if (x.offset[i] !== y.offset[j] || x.rows.length !== y.rows.length) return true;
+  const width = x.rows.length;
+  const [k, l] = [(x.classOf[i] ?? 0) * width, (y.classOf[j] ?? 0) * width];
+  for (let n = 0; n < width; n++) if (x.costs[k + n] !== y.costs[l + n]) return true;
+  return false;
 }
 
 function compareRows(count: ChangeCount, old: InternalRows, now: InternalRows, slots: HopSlots, limit: number): void {

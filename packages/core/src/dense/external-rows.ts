@@ -115,9 +115,17 @@ export class ExternalArrays {
     }
   }
 
-  /** True when a router hears of externals at all. */
-  concerns(s: Speaker): boolean {
-    return this.candidates(s).length > 0;
+  private readonly decisive = new Map<readonly (readonly Candidate[])[], readonly number[]>();
+
+  /** Prefixes whose routes inside the system decide over a router's externals: their own, and those of forwarding addresses. */
+  decisiveFor(s: Speaker): readonly number[] {
+    const groups = this.candidates(s);
+    let ids = this.decisive.get(groups);
+    if (!ids) {
+      ids = [...new Set(groups.flatMap((g) => g.flatMap((c) => [c.id, ...c.holders])))];
+      this.decisive.set(groups, ids);
+    }
+    return ids;
   }
 
   /** Ways of every router to every boundary router. */
