@@ -172,7 +172,7 @@ export class Changes {
   private joint(index: number, x: Imports, y: Imports): Joint {
     let joint = this.joints[index];
     if (!joint) {
-      joint = x === y ? this.sameImports(index, x) : this.jointOf(index, x, y);
+      joint = x === y ? this.sameImports(index, x) : y.patch?.from === x ? this.patchedJoint(index, x, y) : this.jointOf(index, x, y);
       this.joints[index] = joint;
     }
     return joint;
@@ -194,6 +194,21 @@ export class Changes {
       if (k !== undefined) counts[k] = (counts[k] ?? 0) - 1;
     }
     return { classes: Array.from(counts, (count, k) => ({ before: k, after: k, delta: 0, count })), apart: [...apart] };
+  }
+
+  /** Every class as it was, less the prefixes that moved: each of these by itself. */
+  private patchedJoint(index: number, x: Imports, y: Imports): Joint {
+    const { classes, apart } = this.sameImports(index, x);
+    const out: JointClass[] = classes.map((c) => ({ ...c }));
+    for (const id of y.patch?.ids ?? []) {
+      const at = x.place[id] ?? -1;
+      if (at < 0 || apart.includes(id)) continue;
+      const before = x.classOf[at] ?? 0;
+      const c = out[before];
+      if (c) c.count--;
+      out.push({ before, after: y.classOf[at] ?? 0, delta: (y.offset[at] ?? 0) - (x.offset[at] ?? 0), count: 1 });
+    }
+    return { classes: out, apart };
   }
 
   private jointOf(index: number, x: Imports, y: Imports): Joint {
@@ -230,6 +245,17 @@ function entryMoved(x: Imports, y: Imports, id: number): boolean {
 }
 
 function compareRows(count: ChangeCount, old: InternalRows, now: InternalRows, slots: HopSlots, limit: number): void {
+  if (now.patch?.from === old) {
+    for (const id of now.patch.ids) {
+      const [had, has] = [old.kind[id] ?? noRoute, now.kind[id] ?? noRoute];
+      if (had === noRoute && has === noRoute) continue;
+      if (has === noRoute) count.lost++;
+      else if (had === noRoute) count.gained++;
+      else if (had !== has || old.cost[id] !== now.cost[id] || slots.limited(old.hops[id] ?? 0, limit) !== slots.limited(now.hops[id] ?? 0, limit))
+        count.changed++;
+    }
+    return;
+  }
   for (let i = 0; i < old.filled; i++) {
     const id = old.touched[i] ?? 0;
     if ((now.kind[id] ?? noRoute) === noRoute) count.lost++;

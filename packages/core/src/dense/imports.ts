@@ -21,6 +21,8 @@ export interface Imports {
   readonly counts: Int32Array;
   /** Cost of class `k` at border router `j` is `costs[k * rows.length + j]`; its least is 0, `noWay` where it says nothing. */
   readonly costs: Int32Array;
+  /** What it was made from, when only few prefixes moved: these have classes of their own, and all others stay. */
+  readonly patch?: { readonly from: Imports; readonly ids: readonly number[] };
   /** Entry of each prefix, -1 without. */
   readonly place: Int32Array;
 }
@@ -172,17 +174,17 @@ export interface ClassChoice {
   readonly hops: Int32Array;
 }
 
-/** Chooses for every class among the border routers (RFC 2328 §16.2 (5) and (6)). */
-export function chooseClasses(out: ClassChoice, imports: Imports, distance: Int32Array, hops: RootRows['hops'], slots: HopSlots): void {
+/** Chooses for every class from `start` on among the border routers (RFC 2328 §16.2 (5) and (6)). */
+export function chooseClasses(out: ClassChoice, imports: Imports, distance: Int32Array, hops: RootRows['hops'], slots: HopSlots, start = 0): void {
   const { rows, costs, classCount } = imports;
   const width = rows.length;
-  out.cost.fill(noWay, 0, classCount);
+  out.cost.fill(noWay, start, classCount);
   for (let j = 0; j < width; j++) {
     const v = rows[j]?.vertex ?? 0;
     const base = distance[v] ?? noWay;
     const through = hops[v] ?? 0;
     if (base >= noWay) continue;
-    for (let k = 0; k < classCount; k++) {
+    for (let k = start; k < classCount; k++) {
       const d = base + (costs[k * width + j] ?? noWay);
       const best = out.cost[k] ?? noWay;
       if (d > best || d >= noWay) continue;

@@ -10,6 +10,8 @@ import { AreaDistances, areaNetworks, noWay, type AreaNetworks } from './area-ro
 import { HopSlots, type HopCode } from './hop-slots';
 import { PrefixIds } from '../prefix/prefix-ids';
 import { hopsOfNearest, nearest } from './nearest';
+import { importsOf, type Imports, type ImportScratch } from './imports';
+import { patchedImports, rowDelta, type RowDelta } from './row-delta';
 import type { SummaryRow } from './summary-row';
 
 /** What the arrays are computed from: the readable rooms. */
@@ -69,6 +71,10 @@ export interface InternalRows {
   hops: Int32Array;
   /** Index of the database it came through. */
   database: Int32Array;
+  /** Prefixes of own ranges in force. */
+  own?: readonly number[];
+  /** Rows that these differ from in a few prefixes only. */
+  patch?: { readonly from: InternalRows; readonly ids: readonly number[] };
 }
 
 /**
@@ -246,6 +252,95 @@ export class InternalArrays {
     };
   }
 
+  private readonly importsBy: { readonly said: readonly SummaryRow[]; readonly imports: Imports }[] = [];
+  private readonly deltas: { readonly said: readonly SummaryRow[]; readonly delta: RowDelta | undefined }[] = [];
+  private scratch: ImportScratch | undefined;
+
+  /** What border routers tell an area now, by index of its database. */
+  imports(index: number): Imports {
+    const said = this.rows[index] ?? [];
+    const known = this.importsBy[index];
+    if (known?.said === said) return known.imports;
+    const area = this.areas[index];
+    if (!area) throw new RangeError(`no database ${index}`);
+    const { size } = this.prefixes;
+    this.scratch ??= { ids: new Int32Array(size), costs: new Int32Array(size * 2) };
+    const imports = this.importsFromBefore(index) ?? importsOf(area, said, size, this.scratch);
+    this.importsBy[index] = { said, imports };
+    return imports;
+  }
+
+  private importsFromBefore(index: number): Imports | undefined {
+    const delta = this.delta(index);
+    const old = delta && this.before?.arrays.imports(index);
+    if (!old) return undefined;
+    const imports = delta.ids.length === 0 ? old : patchedImports(old, delta);
+    // What is inside the area may have grown by something that it is told as well.
+    const missing = (id: number): boolean => {
+      const at = old.place[id] ?? -1;
+      return at >= 0 && old.insideToo[at] !== 1;
+    };
+    return this.areas[index]?.networks.ids.some(missing) ? undefined : imports;
+  }
+
+  /** In what few prefixes an area is told something else than in the state before; `undefined` without such a state, or when it is much. */
+  delta(index: number): RowDelta | undefined {
+    const said = this.rows[index] ?? [];
+    const known = this.deltas[index];
+    if (known?.said === said) return known.delta;
+    const old = this.before?.arrays;
+    const delta = old && rowDelta(old.imports(index), old.rows[index] ?? [], said);
+    this.deltas[index] = { said, delta };
+    return delta;
+  }
+
+  /**
+   * The rows of a border router whose own areas are as they were, from its rows before: only what it is told otherwise is
+   * looked at. `undefined` where that does not do.
+   */
+  patched(old: InternalRows, s: Speaker): InternalRows | undefined {
+    const reads = this.network.summaryAreas(s);
+    const db = reads.length === 1 ? this.network.database(s, reads[0] ?? 0) : undefined;
+    const root = db && this.root(s, db);
+    const delta = db && this.delta(db.index);
+    if (!root || !delta || !old.own || this.network.virtuals.length > 0 || old.kind.length < this.prefixes.size) return undefined;
+    const slots = this.slotsOf(s);
+    const out = { ...old, kind: old.kind.slice(), cost: old.cost.slice(), hops: old.hops.slice(), touched: old.touched.slice() };
+    const ids: number[] = [];
+    const width = delta.rows.length;
+    delta.ids.forEach((id, i) => {
+      if (out.kind[id] === intraArea || old.own?.includes(id)) return;
+      let best = noWay;
+      let through = 0;
+      for (let j = 0; j < width; j++) {
+        const row = delta.rows[j];
+        const d = (root.distance[row?.vertex ?? -1] ?? noWay) + (delta.costs[i * width + j] ?? noWay);
+        if (!row || row.adv === s.routerId || d >= noWay || d > best) continue;
+        const h = root.hops[row.vertex] ?? 0;
+        through = d < best ? h : slots.join(through, h);
+        best = d;
+      }
+      ids.push(id);
+      if (best < noWay) {
+        if (out.kind[id] === noRoute) {
+          out.touched[out.filled++] = id;
+          out.database = out.database.slice();
+          out.database[id] = root.index;
+        }
+        out.kind[id] = interArea;
+        out.cost[id] = best;
+        out.hops[id] = through;
+      } else if (out.kind[id] !== noRoute) {
+        out.kind[id] = noRoute;
+        const place = out.touched.indexOf(id);
+        out.touched.copyWithin(place, place + 1, out.filled);
+        out.filled--;
+      }
+    });
+    out.patch = { from: old, ids };
+    return out;
+  }
+
   /**
    * Puts a router's routes inside the system into rows.
    *
@@ -264,6 +359,7 @@ export class InternalArrays {
     if (insideOnly) return;
     // Own ranges in force: their type 3 from others is not used (RFC 2328 §16.2 (3)).
     const own = this.network.isBorderRouter(s) ? [...this.activeRanges(rows, s).keys()] : [];
+    rows.own = own;
     for (const id of own) if (rows.kind[id] === noRoute) rows.kind[id] = ownRange;
     for (const a of this.network.summaryAreas(s)) {
       const db = this.network.database(s, a);

@@ -5,7 +5,9 @@ import { linkStateIds, lsInfinity, type SummaryLsa } from '../lsdb/lsa';
 import { boundarySummaries, mayEnter, rangeCost, rangeFor, summaryPasses, type SummarySubject } from '../lsdb/summary-lsa';
 import type { RouterPath } from '../routes/route';
 import type { HopList } from '../spf/shortest-path-tree';
-import { intraArea, type InternalArrays, type InternalRows } from './internal-rows';
+import { noWay } from './area-rows';
+import { interArea, intraArea, type InternalArrays, type InternalRows } from './internal-rows';
+import { patchedRow } from './row-delta';
 import { RowDraft, rowReasons, sameRow, type SummaryRow } from './summary-row';
 
 /** A border router as it writes summaries: where it stands, and what it reads. */
@@ -30,9 +32,13 @@ interface Versions {
 }
 
 interface Said {
+  /** Versions of the router's own areas. */
+  readonly graphs: string;
   readonly networksFrom: string;
   readonly boundariesFrom: string;
   readonly networks: SummaryRow;
+  /** The rows that they were written from. */
+  readonly rows: InternalRows | undefined;
   readonly boundaries: readonly SummaryLsa[];
 }
 
@@ -65,18 +71,20 @@ export class SummaryWriting {
   private readonly versions: readonly Versions[];
   private readonly said: readonly Map<number, Said>[];
   private readonly moved = new Map<AreaDatabase, { networks: boolean; boundaries: boolean }>();
+  private readonly before: SummaryWriting | undefined;
   private readonly draft: RowDraft;
   private readonly ranged: Int32Array;
   private readonly backboneIndex: number;
   private readonly rows: InternalRows;
   private insideOf: Speaker | undefined;
-  private readonly whole: Map<number, { readonly from: string; readonly rows: InternalRows }>;
+  private readonly whole: Map<number, { readonly graphs: string; readonly from: string; readonly rows: InternalRows }>;
 
   /** @param before  what was said in the state before; only what the touched areas move is written again */
   constructor(
     private readonly arrays: InternalArrays,
     before?: { readonly writing: SummaryWriting; readonly touched: ReadonlySet<number> },
   ) {
+    this.before = before?.writing;
     this.versions = arrays.areas.map(({ database: db }) => {
       const v = before?.writing.versions[db.index] ?? { graph: 0, networks: 0, boundaries: 0, bits: 0 };
       return { ...v, graph: v.graph + (before?.touched.has(db.areaId) ? 1 : 0) };
@@ -111,15 +119,16 @@ export class SummaryWriting {
     const before = own.get(w.speaker.index);
     if (before?.networksFrom === networksFrom && before.boundariesFrom === boundariesFrom) return false;
     let networks = before?.networks;
+    let rows = before?.rows;
     if (!networks || before?.networksFrom !== networksFrom) {
-      const rows = into.type === 'normal' || into.summary ? this.rowsFor(w, inside, networksFrom) : undefined;
-      networks = this.networkRow(w, db, into, rows);
+      rows = into.type === 'normal' || into.summary ? this.rowsFor(w, inside, networksFrom) : undefined;
+      networks = this.patchedRow(before, rows, graphs) ?? this.networkRow(w, db, into, rows);
     }
     const source = { speaker: w.speaker.index, routerId: w.speaker.routerId, hopList: w.hopList, areaOf: w.areaOf };
     const boundaries = before?.boundariesFrom === boundariesFrom ? before.boundaries : boundarySummaries(source, into, w.boundary());
     const networksMoved = !before || !sameRow(before.networks, networks);
     const boundariesMoved = !before || !sameBoundaries(before.boundaries, boundaries);
-    own.set(w.speaker.index, { networksFrom, boundariesFrom, networks: networksMoved ? networks : before.networks, boundaries });
+    own.set(w.speaker.index, { graphs, networksFrom, boundariesFrom, networks: networksMoved ? networks : before.networks, rows, boundaries });
     if (networksMoved) this.pending(db).networks = true;
     if (boundariesMoved) this.pending(db).boundaries = true;
     return networksMoved || boundariesMoved;
@@ -145,16 +154,29 @@ export class SummaryWriting {
     const known = this.whole.get(w.speaker.index);
     if (known?.from === from) return known.rows;
     // Never into rows that are there already: the state before may look at them.
-    const rows = this.arrays.emptyRows();
-    this.arrays.fill(rows, w.speaker, false);
-    this.whole.set(w.speaker.index, { from, rows });
+    const graphs = w.areas.map((d) => this.version(d).graph).join();
+    // From the state before as it came to rest, not from one on the way here.
+    const rested = this.before?.whole.get(w.speaker.index);
+    const current = rested?.graphs === graphs && rested.from === this.before?.readFrom(w);
+    let rows = rested && current ? this.arrays.patched(rested.rows, w.speaker) : undefined;
+    if (!rows) {
+      rows = this.arrays.emptyRows();
+      this.arrays.fill(rows, w.speaker, false);
+    }
+    this.whole.set(w.speaker.index, { graphs, from, rows });
     return rows;
   }
 
-  /** A border router's whole rows, if they were filled from what stands now. */
-  current(w: SummaryWriter): InternalRows | undefined {
-    const own = this.whole.get(w.speaker.index);
-    return own?.from === this.readFrom(w) ? own.rows : undefined;
+  /** A border router's whole rows as things stand. */
+  current(w: SummaryWriter): InternalRows {
+    return this.rowsFor(w, false, this.readFrom(w));
+  }
+
+  /** The row before, where only few prefixes moved that the router was told of by others; `undefined` where that does not do. */
+  private patchedRow(before: Said | undefined, rows: InternalRows | undefined, graphs: string): SummaryRow | undefined {
+    if (!before || !rows?.patch || before.graphs !== graphs || before.rows !== rows.patch.from) return undefined;
+    const told = rowReasons.indexOf('inter-area');
+    return patchedRow(before.networks, rows.patch.ids, (id) => (rows.kind[id] === interArea ? (rows.cost[id] ?? noWay) : noWay), told);
   }
 
   /** The types 3 that a border router writes into one area (RFC 2328 §12.4.3, RFC 3101 §2.7 for NSSAs). */

@@ -2,7 +2,7 @@ import type { Speaker } from '../adjacency/speakers';
 import { noWay } from './area-rows';
 import { ExternalArrays, type ExternalSource } from './external-rows';
 import type { HopCode, HopSlots } from './hop-slots';
-import { chooseClasses, importsOf, type ClassChoice, type Imports, type ImportScratch } from './imports';
+import { chooseClasses, type ClassChoice, type Imports } from './imports';
 import { InsideFinder } from './inside-finder';
 import type { InternalArrays, InternalNetwork, InternalRows, RootRows } from './internal-rows';
 import { ownHop } from './nearest';
@@ -18,8 +18,6 @@ export interface Insider {
 /** Every route of every router without an object for any: the same answers as the readable tables, many times as fast. */
 export class TableRows {
   readonly external: ExternalArrays;
-  private scratch: ImportScratch | undefined;
-  private readonly importsBy: (Imports | undefined)[] = [];
   private readonly finder = new InsideFinder();
   private readonly insiders: (Insider | null | undefined)[] = [];
 
@@ -35,34 +33,6 @@ export class TableRows {
   /** A buffer that holds any router's table. */
   emptyBuffer(): TableBuffer {
     return new TableBuffer(this.arrays.prefixes.size);
-  }
-
-  /** What border routers tell an area, by index of its database. */
-  imports(index: number): Imports {
-    let known = this.importsBy[index];
-    const area = this.arrays.areas[index];
-    if (!known) {
-      if (!area) throw new RangeError(`no database ${index}`);
-      const { size } = this.arrays.prefixes;
-      this.scratch ??= { ids: new Int32Array(size), costs: new Int32Array(size * 2) };
-      known = this.importsBefore(index) ?? importsOf(area, this.arrays.rows[index] ?? [], size, this.scratch);
-      this.importsBy[index] = known;
-    }
-    return known;
-  }
-
-  /** What the area was told in the state before, if it is told the same. */
-  private importsBefore(index: number): Imports | undefined {
-    const old = this.before?.rows.arrays.rows[index];
-    const now = this.arrays.rows[index] ?? [];
-    if (!this.before || !old || old.length !== now.length || old.some((r, j) => r !== now[j])) return undefined;
-    const imports = this.before.rows.imports(index);
-    const inside = this.arrays.areas[index]?.networks.ids ?? [];
-    for (const id of inside) {
-      const at = imports.place[id] ?? -1;
-      if (at >= 0 && imports.insideToo[at] !== 1) return undefined;
-    }
-    return imports;
   }
 
   /** Makes everything ready for every router: from now on any route is a look-up. Border routers keep their rows. */
@@ -102,15 +72,21 @@ export class TableRows {
     const db = areas.length === 1 && !this.network.isBorderRouter(s) ? this.network.database(s, areas[0] ?? 0) : undefined;
     const root = db && this.arrays.root(s, db);
     if (!root) return undefined;
-    const imports = this.imports(root.index);
+    const imports = this.arrays.imports(root.index);
     const old = this.before?.rows.insiderOf(s);
     if (old?.root === root && old.imports === imports) return old;
     if (imports.rows.some((r) => r.adv === s.routerId)) return undefined;
     const { classCount } = imports;
     const choice = { cost: new Int32Array(classCount), hops: new Int32Array(classCount) };
     const slots = this.arrays.slotsOf(s);
-    chooseClasses(choice, imports, root.distance, root.hops, slots);
-    for (let k = 0; k < classCount; k++) choice.hops[k] = slots.limited(choice.hops[k] ?? 0, s.instance.paths);
+    // Where only few prefixes moved, the choice for all other classes stands.
+    const stands = old?.root === root && imports.patch?.from === old.imports ? old.imports.classCount : 0;
+    if (old && stands > 0) {
+      choice.cost.set(old.choice.cost);
+      choice.hops.set(old.choice.hops);
+    }
+    chooseClasses(choice, imports, root.distance, root.hops, slots, stands);
+    for (let k = stands; k < classCount; k++) choice.hops[k] = slots.limited(choice.hops[k] ?? 0, s.instance.paths);
     return { root, imports, choice };
   }
 
