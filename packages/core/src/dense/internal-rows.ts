@@ -303,7 +303,7 @@ export class InternalArrays {
     const db = reads.length === 1 ? this.network.database(s, reads[0] ?? 0) : undefined;
     const root = db && this.root(s, db);
     const delta = db && this.delta(db.index);
-    if (!root || !delta || !old.own || this.network.virtuals.length > 0 || old.kind.length < this.prefixes.size) return undefined;
+    if (!root || !delta || !old.own || this.network.virtuals.length > 0 || delta.ids.some((id) => id >= old.kind.length)) return undefined;
     const slots = this.slotsOf(s);
     const out = { ...old, kind: old.kind.slice(), cost: old.cost.slice(), hops: old.hops.slice(), touched: old.touched.slice() };
     const ids: number[] = [];
