@@ -1,6 +1,7 @@
 import { applyEdits } from '../src/design/edit';
 import type { Design } from '../src/design/design';
-import { Changes, type ChangeCount } from '../src/dense/changes';
+import { routeChanges } from '../src/compare/route-changes';
+import type { ChangeCount } from '../src/dense/changes';
 import type { FailureSpec } from '../src/failures/outage';
 import { documentText, type SourceDocument } from '../src/formats/documents';
 import { designFrom, readSet } from '../src/formats/read-set';
@@ -140,12 +141,7 @@ function sweep(once: (base: Prediction, failure: FailureSpec, sum: Sum) => numbe
 function cut(base: Prediction, failure: FailureSpec, sum: Sum): number {
   const start = performance.now();
   const after = base.fail(failure);
-  if (after.routing.rows.arrays.prefixes !== base.routing.rows.arrays.prefixes) return cutAnew(base, failure, sum);
-  const changes = new Changes(base.routing.rows, after.routing.rows);
-  base.adjacencies.speakers.forEach((s, n) => {
-    const now = after.adjacencies.speakers[n];
-    if (now) sum.add(changes.of(s, now), n);
-  });
+  for (const { speaker, count } of routeChanges(base, after)) sum.add(count, speaker.index);
   return performance.now() - start;
 }
 
@@ -158,48 +154,8 @@ function cutAnew(base: Prediction, failure: FailureSpec, sum: Sum): number {
   const table = rows.emptyBuffer();
   for (const s of after.adjacencies.speakers) rows.fill(table, s);
   const took = performance.now() - start;
-  compareTables(base, after, (c, n) => {
-    sum.add(c, n);
-  });
+  for (const { speaker, count } of routeChanges(base, after)) sum.add(count, speaker.index);
   return took;
-}
-
-/** Every table of two states that share no numbers, laid side by side in words. */
-function compareTables(a: Prediction, b: Prediction, use: (c: ChangeCount, router: number) => void): void {
-  const wordsOf = (p: Prediction, n: number): Map<number, string> => {
-    const out = new Map<number, string>();
-    const s = p.adjacencies.speakers[n];
-    const { rows } = p.routing;
-    const table = rows.emptyBuffer();
-    if (!s) return out;
-    rows.fill(table, s);
-    const slots = rows.arrays.slotsOf(s);
-    const ways = new Map<number, string>();
-    const way = (code: number): string => {
-      let w = ways.get(code);
-      if (w === undefined) {
-        const of = slots.places(code).map((k) => `${slots.ports[k]?.index ?? ''} ${slots.addresses[k] ?? ''}`);
-        w = of.sort().join();
-        ways.set(code, w);
-      }
-      return w;
-    };
-    for (let i = 0; i < table.count; i++) {
-      const type = table.kind[i] ?? 0;
-      const forward = forwardCounts(type) ? (table.forward[i] ?? 0) : 0;
-      out.set(rows.arrays.prefixes.key(table.prefix[i] ?? 0), `${type} ${table.metric[i] ?? 0} ${forward} ${way(table.hops[i] ?? 0)}`);
-    }
-    return out;
-  };
-  a.adjacencies.speakers.forEach((_, n) => {
-    const [old, now] = [wordsOf(a, n), wordsOf(b, n)];
-    const c = { lost: 0, gained: 0, changed: 0 };
-    for (const [k, w] of old)
-      if (!now.has(k)) c.lost++;
-      else if (now.get(k) !== w) c.changed++;
-    for (const k of now.keys()) if (!old.has(k)) c.gained++;
-    use(c, n);
-  });
 }
 
 const contenders: Record<string, () => Result> = {

@@ -1,4 +1,5 @@
 import { routersHit } from '../failures/outage';
+import { routeChanges, sharesNumbers } from './route-changes';
 import type { AreaDatabase } from '../lsdb/area-database';
 import type { ExternalLsa, NetworkLsa, RouterLink, RouterLsa, SummaryLsa } from '../lsdb/lsa';
 import type { Prediction } from '../predict';
@@ -85,6 +86,14 @@ export function untouchedRouters(before: Prediction, after: Prediction): Readonl
   const { routers } = after.design;
   if (before.design.routers.length !== routers.length || JSON.stringify(a.virtuals.map(bare)) !== JSON.stringify(b.virtuals.map(bare))) return out;
   const hit = routersHit(before.outage, after.outage);
+  if (sharesNumbers(before, after)) {
+    const moved = new Set<number>();
+    for (const { speaker, count } of routeChanges(before, after)) if (count.lost + count.gained + count.changed > 0) moved.add(speaker.routerIndex);
+    routers.forEach((_, i) => {
+      if (!hit.has(i) && !moved.has(i)) out.add(i);
+    });
+    return out;
+  }
   const databases = remembered(sameDatabase);
   const externals = remembered((x: readonly ExternalLsa[], y: readonly ExternalLsa[]) => sameList(x, y, sameExternal));
   routers.forEach((router, i) => {

@@ -1,12 +1,17 @@
 'use client';
 
+import { proxy } from 'comlink';
 import { Popover } from 'radix-ui';
 import { useMemo, useState } from 'react';
 import { AreaMap } from '../map/area-map';
 import { go, setFailures, useStore } from '../model/store';
-import type { DesignView, FailureView } from '../model/view';
+import type { DesignView, EveryCut, FailureView } from '../model/view';
+import { workbench } from '../worker/client';
 import { Panel, Section } from '../parts/panel';
 import { count, listWords } from '../parts/words';
+
+/** Rows of the list of tables; of a large campus nearly all tables change. */
+const shownTables = 200;
 
 interface Breakable {
   readonly word: string;
@@ -143,6 +148,91 @@ function Chooser({ view, fail }: { readonly view: DesignView; readonly fail: rea
   );
 }
 
+/** Tries every single link and shows those that move most, with how far it is and a way to stop. */
+function EveryCutPanel({ view }: { readonly view: DesignView }) {
+  const [state, setState] = useState<{ readonly of: DesignView; readonly done: number; readonly all: number; readonly result?: EveryCut }>();
+  const mine = state?.of === view ? state : undefined;
+  const begin = async (): Promise<void> => {
+    setState({ of: view, done: 0, all: 0 });
+    const result = await workbench().everyCut(proxy((done: number, all: number) => setState({ of: view, done, all })));
+    setState(result ? { of: view, done: result.words.length, all: result.words.length, result } : undefined);
+  };
+  return (
+    <Section title="Every single cut">
+      {mine === undefined ? (
+        <>
+          <p className="mb-1 text-ink2">Cuts each link by itself and counts what changes in all tables.</p>
+          <button type="button" className="control" onClick={() => void begin()}>
+            Try every link
+          </button>
+        </>
+      ) : mine.result === undefined ? (
+        <p className="flex items-baseline gap-2" role="status">
+          <span className="font-mono">
+            {mine.done.toLocaleString('en-GB')} of {mine.all === 0 ? '…' : mine.all.toLocaleString('en-GB')}
+          </span>
+          <span className="text-ink2">tried</span>
+          <button
+            type="button"
+            className="control ml-auto"
+            onClick={() => {
+              void workbench().stopCuts();
+              setState(undefined);
+            }}
+          >
+            Stop
+          </button>
+        </p>
+      ) : (
+        <Dearest view={view} cuts={mine.result} />
+      )}
+    </Section>
+  );
+}
+
+/** The links whose loss moves most, dearest first: routes lost, then routes that are other ones. */
+function Dearest({ view, cuts }: { readonly view: DesignView; readonly cuts: EveryCut }) {
+  const order = cuts.words
+    .map((_, i) => i)
+    .sort((a, b) => (cuts.lost[b] ?? 0) - (cuts.lost[a] ?? 0) || (cuts.changed[b] ?? 0) - (cuts.changed[a] ?? 0));
+  return (
+    <>
+      <p className="mb-1 text-ink2">{count(cuts.words.length, 'link')} tried, each by itself; those that take most with them first.</p>
+      <table className="w-full" aria-label="What each cut does">
+        <thead className="text-ink2">
+          <tr>
+            <th className="py-0.5 text-left font-normal">link</th>
+            <th className="pl-2 text-right font-normal">tables</th>
+            <th className="pl-2 text-right font-normal">lost</th>
+            <th className="pl-2 text-right font-normal">changed</th>
+          </tr>
+        </thead>
+        <tbody>
+          {order.slice(0, 20).map((i) => (
+            <tr key={cuts.words[i]} className="border-t border-fine">
+              <td className="py-0.5">
+                <button type="button" className="link text-left" onClick={() => void setFailures([cuts.words[i] ?? ''])}>
+                  {linkName(view, cuts.words[i] ?? '')}
+                </button>
+              </td>
+              <td className="text-right font-mono">{cuts.routers[i]?.toLocaleString('en-GB')}</td>
+              <td className="text-right font-mono">{cuts.lost[i]?.toLocaleString('en-GB')}</td>
+              <td className="text-right font-mono">{cuts.changed[i]?.toLocaleString('en-GB')}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+/** A link by its two ends, an attachment to a LAN by its router. */
+function linkName(view: DesignView, word: string): string {
+  const [router = '', iface = ''] = word.slice(word.indexOf(':') + 1).split('/');
+  const segment = view.segments.find((s) => s.members.some((m) => m.router === router && m.iface === iface));
+  return segment?.kind === 'cable' ? segment.members.map((m) => m.router).join(' – ') : `${router} on ${iface}`;
+}
+
 function Nothing({ view }: { readonly view: DesignView }) {
   return (
     <>
@@ -150,6 +240,7 @@ function Nothing({ view }: { readonly view: DesignView }) {
       <p className="text-ink2">
         Click a link or a router on the map, or find it by name under “Take down”. Several are taken in the order you choose.
       </p>
+      <EveryCutPanel view={view} />
       <Section title="Up now">
         <p>
           {count(view.pairs.filter((p) => p.kind === 'full').length, 'pair')} full
@@ -165,11 +256,13 @@ function Lost({ failure: f }: { readonly failure: FailureView }) {
   return (
     <div data-testid="what-is-lost">
       <h2 className="text-xl">
-        {f.unreachable > 0
-          ? `${count(f.unreachablePrefixes.length, 'prefix', 'prefixes')} out of reach`
-          : f.lost + f.changed + f.gained > 0
-            ? 'Everything still reaches'
-            : 'Nothing changes'}
+        {f.unfinished
+          ? 'Counting what is out of reach…'
+          : f.unreachable > 0
+            ? `${count(f.unreachablePrefixes.length, 'prefix', 'prefixes')} out of reach`
+            : f.lost + f.changed + f.gained > 0
+              ? 'Everything still reaches'
+              : 'Nothing changes'}
       </h2>
       <p className="text-ink2">
         {count(f.lost, 'route')} lost, {f.changed.toLocaleString('en-GB')} changed, {f.gained.toLocaleString('en-GB')} gained in{' '}
@@ -200,7 +293,7 @@ function Lost({ failure: f }: { readonly failure: FailureView }) {
           </p>
         </Section>
       )}
-      <Section title={`${count(f.neighborsLost.length, 'neighbour state')} lost`}>
+      <Section title={f.unfinished ? `${count(f.downPairs.length, 'pair')} down` : `${count(f.neighborsLost.length, 'neighbour state')} lost`}>
         <ul>
           {f.neighborsLost.map((n) => (
             <li key={`${n.router}${n.iface}${n.peer}`} className="border-b border-fine py-0.5">
@@ -223,7 +316,7 @@ function Lost({ failure: f }: { readonly failure: FailureView }) {
             </tr>
           </thead>
           <tbody>
-            {f.routers.map((r) => (
+            {f.routers.slice(0, shownTables).map((r) => (
               <tr key={r.router} className="border-t border-fine">
                 <td className="py-0.5">
                   {r.gone ? (
@@ -241,6 +334,7 @@ function Lost({ failure: f }: { readonly failure: FailureView }) {
             ))}
           </tbody>
         </table>
+        {f.routers.length > shownTables && <p className="mt-1 text-ink2">…and {count(f.routers.length - shownTables, 'table')} more.</p>}
       </Section>
     </div>
   );

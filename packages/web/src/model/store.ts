@@ -241,6 +241,8 @@ export async function setFailures(fail: readonly string[], address = true): Prom
   set({ fail });
   if (address) writeAddress(get());
   try {
+    const glance = await workbench().glance(fail);
+    if (turn === failureTurn && glance) set({ failure: glance });
     const failure = await workbench().fail(fail);
     if (turn === failureTurn && failure) set({ failure: fail.length > 0 ? failure : undefined });
   } catch (e) {

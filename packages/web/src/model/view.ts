@@ -141,6 +141,17 @@ export interface FailureView {
   readonly downPairs: readonly string[];
   readonly goneRouters: readonly string[];
   readonly milliseconds: number;
+  /** A first answer: what cannot be reached any more is still being counted. */
+  readonly unfinished?: boolean;
+}
+
+/** What every single link failure does: failure `words[i]` stands at place `i` of each list. */
+export interface EveryCut {
+  readonly words: readonly string[];
+  /** Routers with at least one other route; routes lost, and other ones, in all tables. */
+  readonly routers: Int32Array;
+  readonly lost: Int32Array;
+  readonly changed: Int32Array;
 }
 
 export interface EvidenceView {

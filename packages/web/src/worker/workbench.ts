@@ -5,7 +5,11 @@ import { comparePredictions, comparing, type Comparison } from '@gentle-compass/
 import { applyEdits, memberName, valueAt, type Edit } from '@gentle-compass/core/design/edit';
 import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
 import { routeEvidence, type Origin } from '@gentle-compass/core/evidence/route-evidence';
-import { formatFailure, parseFailure } from '@gentle-compass/core/failures/outage';
+import { transfer } from 'comlink';
+import { routeChanges } from '@gentle-compass/core/compare/route-changes';
+import { formatFailure, parseFailure, type FailureSpec } from '@gentle-compass/core/failures/outage';
+import { cuttingEach } from '@gentle-compass/core/sweep/every-cut';
+import { linkFailures } from '@gentle-compass/core/sweep/single-failures';
 import { acceptEdits } from '@gentle-compass/core/findings/acceptance';
 import { checkDesign, consequenceFrom, mendedBy } from '@gentle-compass/core/findings/catalogue';
 import { valuesOf, type OriginValue } from '@gentle-compass/core/evidence/origins';
@@ -29,6 +33,7 @@ import type {
   AreaView,
   ChangeSummary,
   DesignView,
+  EveryCut,
   EvidenceView,
   FailureView,
   ImportOutcome,
@@ -366,13 +371,89 @@ export class Workbench {
     ];
   }
 
+  /** The network with things down, in the order given: each state is computed from the one before. */
+  private stateWith(failures: readonly FailureSpec[]): Prediction {
+    const key = failures.map(formatFailure).join(' ');
+    if (this.down?.from !== this.now || this.down.key !== key)
+      this.down = { from: this.now, key, state: failures.reduce((p, f) => p.fail(f), this.now) };
+    return this.down.state;
+  }
+
+  private down: { readonly from: Prediction; readonly key: string; readonly state: Prediction } | undefined;
+
+  /**
+   * What a failure does at a glance, for designs whose tables are too many to lay side by side at once: how many routes of
+   * which routers are other ones. What cannot be reached any more is counted by `fail`. `null` for small designs.
+   */
+  glance(words: readonly string[]): FailureView | null {
+    if (words.length === 0 || this.now.design.routers.length <= countedUpTo) return null;
+    const start = performance.now();
+    const good = words.map(parseFailure).flatMap((s) => (typeof s === 'string' ? [] : [s]));
+    const after = this.stateWith(good);
+    const goneRouters = this.now.design.routers.flatMap((r, i) => (after.outage.routers.has(i) && !this.now.outage.routers.has(i) ? [r.name] : []));
+    const routers = goneRouters.map((router) => ({ router, gone: true, lost: 0, gained: 0, changed: 0, unreachable: 0 }));
+    for (const { speaker, count } of routeChanges(this.now, after))
+      if (count.lost + count.gained + count.changed > 0) routers.push({ router: speaker.router.name, gone: false, ...count, unreachable: 0 });
+    const sum = (of: 'lost' | 'gained' | 'changed'): number => routers.reduce((n, r) => n + r[of], 0);
+    return {
+      fail: good.map(formatFailure),
+      problems: after.problems,
+      neighborsLost: [],
+      routers: routers.sort((a, b) => (a.router < b.router ? -1 : 1)),
+      lost: sum('lost'),
+      gained: sum('gained'),
+      changed: sum('changed'),
+      unreachable: 0,
+      unreachablePrefixes: [],
+      vanished: [],
+      downPairs: downPairs(this.now, after),
+      goneRouters,
+      milliseconds: performance.now() - start,
+      unfinished: true,
+    };
+  }
+
+  /**
+   * Tries every single link, in slices; `report` hears how far it is. `null` when the design changed or `stopCuts` was called.
+   * The numbers come as arrays that are handed over, not copied.
+   */
+  async everyCut(report: (done: number, of: number) => void): Promise<EveryCut | null> {
+    const turn = ++this.cuts;
+    const mine = this.designs;
+    const of = linkFailures(this.now).length;
+    let told = 0;
+    const steps = cuttingEach(this.now);
+    for (let until = performance.now() + this.slice; ;) {
+      const step = steps.next();
+      if (step.done) {
+        const { failures, routers, lost, changed } = step.value;
+        return transfer({ words: failures.map(formatFailure), routers, lost, changed }, [routers.buffer, lost.buffer, changed.buffer]);
+      }
+      if (performance.now() < until) continue;
+      if (performance.now() - told > 100) {
+        told = performance.now();
+        report(step.value, of);
+      }
+      await new Promise((go) => setTimeout(go, 0));
+      if (turn !== this.cuts || mine !== this.designs) return null;
+      until = performance.now() + this.slice;
+    }
+  }
+
+  private cuts = 0;
+
+  /** Ends a trial of every link. */
+  stopCuts(): void {
+    this.cuts++;
+  }
+
   /** Takes things down, in the order given, and says what is lost; `null` when a newer wish came meanwhile. An empty list restores everything. */
   async fail(words: readonly string[]): Promise<FailureView | null> {
     const start = performance.now();
     this.wishes++;
     const specs = words.map(parseFailure);
     const good = specs.flatMap((s) => (typeof s === 'string' ? [] : [s]));
-    const after = predict(this.read.design, good);
+    const after = this.stateWith(good);
     this.failed = good.length > 0 ? after : undefined;
     const d = await this.sliced(comparing(this.now, after), () => this.designs + this.wishes);
     if (!d) return null;
@@ -399,9 +480,7 @@ export class Workbench {
       vanished: [...new Set(d.routers.flatMap((r) => r.routes.flatMap((c) => (c.vanished ? [c.key] : []))))]
         .sort((a, b) => a - b)
         .map((k) => formatPrefix(prefixFromKey(k))),
-      downPairs: this.now.adjacencies.pairs
-        .flatMap((x) => (stood(x.a.state) ? [pairIdOf(this.now, x)] : []))
-        .filter((id) => !after.adjacencies.pairs.some((x) => stood(x.a.state) && pairIdOf(after, x) === id)),
+      downPairs: downPairs(this.now, after),
       goneRouters: d.routers.filter((r) => r.gone).map((r) => r.router),
       milliseconds: performance.now() - start,
     };
@@ -469,6 +548,16 @@ function pairIdOf(p: Prediction, x: Pairing): string {
     iface: v.port.iface.name,
   });
   return pairId(side(x.a), side(x.b));
+}
+
+/** Pairs that stood before and do not any more. */
+function downPairs(before: Prediction, after: Prediction): string[] {
+  const stood = (x: Pairing): boolean => x.a.state === 'full' || x.a.state === '2-way';
+  const standing = new Set(after.adjacencies.pairs.flatMap((x) => (stood(x) ? [pairIdOf(after, x)] : [])));
+  return before.adjacencies.pairs.flatMap((x) => {
+    const id = stood(x) ? pairIdOf(before, x) : undefined;
+    return id === undefined || standing.has(id) ? [] : [id];
+  });
 }
 
 /** Prefixes that routers cannot reach any more, those with the most routers first. */
