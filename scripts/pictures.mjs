@@ -9,6 +9,7 @@ const pictures = [
   ['neighbours', '/?stage=neighbours&pair=kelp-1%2Fto-kelp-4~kelp-4%2Fto-kelp-1'],
   ['routes', '/?stage=routes&router=kelp-3', 'text=10.97.64.0/18'],
   ['failures', '/?stage=failures&fail=router:tidepool-1&fail=link:beacon-1/to-beacon-2'],
+  ['every-cut', '/?stage=failures', 'text=Try every link'],
   ['layout-night', '/?router=drydock-2'],
   ['accepting', '/?stage=layout&router=drydock-4', 'text=Accept as it is…'],
   ['layout-300', '/', 300],
@@ -16,7 +17,15 @@ const pictures = [
 
 const browser = await chromium.launch({
   executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-  args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
 });
 for (const [name, url, click] of pictures) {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: name.endsWith('night') ? 'dark' : 'light' });
@@ -31,6 +40,7 @@ for (const [name, url, click] of pictures) {
     await page.getByRole('button', { name: 'Make and open it' }).click();
     await page.getByText(`${click} routers, 13 areas`).waitFor();
   } else if (click) await page.locator(click).first().click();
+  if (name === 'every-cut') await page.getByLabel('What each cut does').waitFor();
   await page.waitForTimeout(600);
   await page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) });
   await context.close();

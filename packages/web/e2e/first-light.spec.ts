@@ -64,6 +64,17 @@ test('a link is cut and a router taken down; what is lost is told, and everythin
   await expect(page.getByRole('heading', { name: 'Nothing is down' })).toBeVisible();
 });
 
+test('every link is tried by itself, and the dearest is taken down from the list', async ({ page }) => {
+  await openFresh(page, '/?stage=failures');
+  await page.getByRole('button', { name: 'Try every link' }).click();
+  const rows = page.getByLabel('What each cut does').getByRole('row');
+  await expect(rows.nth(20)).toBeVisible();
+  const name = (await rows.nth(1).getByRole('button').innerText()).trim();
+  await rows.nth(1).getByRole('button').click();
+  await expect(page.getByLabel('What is down').getByText(name)).toBeVisible();
+  await expect(page.getByTestId('what-is-lost')).toContainText(/routes? lost/);
+});
+
 test('an export imported into an empty browser gives the same prediction, and survives a reload', async ({ page, browser }) => {
   await openFresh(page, '/?stage=neighbours&pair=kelp-1%2Fto-kelp-4~kelp-4%2Fto-kelp-1');
   await page.getByRole('button', { name: 'Set the dead interval of kelp-4 to 40 s' }).first().click();

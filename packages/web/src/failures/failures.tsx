@@ -150,12 +150,18 @@ function Chooser({ view, fail }: { readonly view: DesignView; readonly fail: rea
 
 /** Tries every single link and shows those that move most, with how far it is and a way to stop. */
 function EveryCutPanel({ view }: { readonly view: DesignView }) {
-  const [state, setState] = useState<{ readonly of: DesignView; readonly done: number; readonly all: number; readonly result?: EveryCut }>();
-  const mine = state?.of === view ? state : undefined;
+  const [state, setState] = useState<{
+    readonly of: DesignView['routers'];
+    readonly done: number;
+    readonly all: number;
+    readonly result?: EveryCut;
+  }>();
+  const of = view.routers; // stays while findings are filled in, and is another one after every edit
+  const mine = state?.of === of ? state : undefined;
   const begin = async (): Promise<void> => {
-    setState({ of: view, done: 0, all: 0 });
-    const result = await workbench().everyCut(proxy((done: number, all: number) => setState({ of: view, done, all })));
-    setState(result ? { of: view, done: result.words.length, all: result.words.length, result } : undefined);
+    setState({ of, done: 0, all: 0 });
+    const result = await workbench().everyCut(proxy((done: number, all: number) => setState({ of, done, all })));
+    setState(result ? { of, done: result.words.length, all: result.words.length, result } : undefined);
   };
   return (
     <Section title="Every single cut">
@@ -202,9 +208,9 @@ function Dearest({ view, cuts }: { readonly view: DesignView; readonly cuts: Eve
         <thead className="text-ink2">
           <tr>
             <th className="py-0.5 text-left font-normal">link</th>
-            <th className="pl-2 text-right font-normal">tables</th>
-            <th className="pl-2 text-right font-normal">lost</th>
-            <th className="pl-2 text-right font-normal">changed</th>
+            <th className="pl-3 text-right font-normal">tables</th>
+            <th className="pl-3 text-right font-normal">lost</th>
+            <th className="pl-3 text-right font-normal">changed</th>
           </tr>
         </thead>
         <tbody>
@@ -215,9 +221,11 @@ function Dearest({ view, cuts }: { readonly view: DesignView; readonly cuts: Eve
                   {linkName(view, cuts.words[i] ?? '')}
                 </button>
               </td>
-              <td className="text-right font-mono">{cuts.routers[i]?.toLocaleString('en-GB')}</td>
-              <td className="text-right font-mono">{cuts.lost[i]?.toLocaleString('en-GB')}</td>
-              <td className="text-right font-mono">{cuts.changed[i]?.toLocaleString('en-GB')}</td>
+              {[cuts.routers, cuts.lost, cuts.changed].map((list, column) => (
+                <td key={column} className="pl-3 text-right align-baseline font-mono text-[12.5px]">
+                  {list[i]?.toLocaleString('en-GB')}
+                </td>
+              ))}
             </tr>
           ))}
         </tbody>

@@ -74,6 +74,9 @@ const fresh = (stored: { name: string; documents: StoredDesign['documents'] }): 
   updated: Date.now(),
 });
 
+/** The documents as the worker holds them: answers come in the order of the questions. */
+let held: StoredDesign['documents'] = [];
+
 let consequenceTurn = 0;
 
 /** Fills in what each finding costs, one after the other, while the page goes on; a newer state ends it. */
@@ -94,7 +97,8 @@ async function fillConsequences(): Promise<void> {
 /** Shows a design that has been read; it becomes the open one. */
 async function show(design: StoredDesign, keepIt: boolean): Promise<void> {
   consequenceTurn++;
-  const view = await workbench().open({ name: design.name, documents: design.documents });
+  const view = JSON.parse(await workbench().openText({ name: design.name, documents: design.documents })) as DesignView;
+  held = design.documents;
   set({ view, design, failure: undefined, lastChange: undefined, working: undefined });
   if (keepIt) await keep(design);
   const { fail } = get();
@@ -193,7 +197,11 @@ async function run(edits: readonly Edit[], title: string, history: readonly Hist
   if (!design) return;
   consequenceTurn++; // a new state makes the filling-in of the old one pointless
   try {
-    const { view, documents } = await workbench().edit(edits);
+    const answer = await workbench().editText(edits);
+    const before = held;
+    const documents = answer.documents.flatMap((d) => (typeof d === 'number' ? (before[d] ?? []) : d));
+    held = documents;
+    const view = JSON.parse(answer.view) as DesignView;
     set({ view, lastChange: { title }, failure: undefined });
     const asked = workbench().change();
     await keep({ ...design, documents, history, position, updated: Date.now() });

@@ -97,3 +97,45 @@ test('the newest question wins: what was being worked out for an older one is gi
   expect(first).toBeNull();
   expect(second?.fail).toEqual(['router:kelp-1']);
 });
+
+test('through the door as text: the same view, and only the documents that changed', () => {
+  const { bench, view } = opened();
+  const { bench: plain } = opened();
+  const edits = view.findings.find((f) => f.rule === 'dead-interval')?.repairs[0]?.edits ?? [];
+  const wanted = plain.edit(edits);
+  const before = bench.readFiles(files, 'campus').design?.documents ?? [];
+  const answer = bench.editText(edits);
+  expect({ ...(JSON.parse(answer.view) as DesignView), milliseconds: 0 }).toEqual({ ...wanted.view, milliseconds: 0 });
+  expect(answer.documents.filter((d) => typeof d !== 'number')).toHaveLength(1);
+  expect(answer.documents.map((d) => (typeof d === 'number' ? before[d]?.tree : d.tree))).toEqual(wanted.documents.map((d) => d.tree));
+});
+
+test('every link is tried with its progress; stopped, there is no answer', async () => {
+  const { bench } = opened(0);
+  const seen: number[] = [];
+  const cuts = await bench.everyCut((done) => seen.push(done));
+  const place = cuts?.words.indexOf('link:beacon-1/to-kelp-1') ?? -1;
+  expect(place).toBeGreaterThanOrEqual(0);
+  expect(cuts?.routers[place]).toBeGreaterThan(3);
+  expect(seen[0]).toBeGreaterThan(0);
+  const stopped = bench.everyCut(() => undefined);
+  bench.stopCuts();
+  expect(await stopped).toBeNull();
+});
+
+test('a glance at a failure of a large design counts what the whole answer counts', async () => {
+  const bench = new Workbench();
+  const made = bench.generate({ routers: 160, areas: 6, seed: 4 });
+  if (typeof made === 'string') throw new Error(made);
+  const view = bench.open(made);
+  const word = view.segments.find((s) => s.kind === 'cable')?.fail ?? '';
+  const glance = bench.glance([word]);
+  const whole = await bench.fail([word]);
+  expect(glance?.unfinished).toBe(true);
+  expect(glance?.downPairs).toEqual(whole?.downPairs);
+  // Both ends hold the cut network as their own, not by OSPF: there the two ways of counting differ by that one route.
+  const ends = new Set(whole?.neighborsLost.map((n) => n.router));
+  const inside = (f: FailureView | null | undefined): unknown[] =>
+    (f?.routers ?? []).filter((r) => !ends.has(r.router)).map((r) => [r.router, r.lost, r.gained, r.changed]);
+  expect(inside(glance)).toEqual(inside(whole));
+});

@@ -70,6 +70,21 @@ export class Workbench {
     return this.take(stored.documents);
   }
 
+  /** The same as text: reading a text is much quicker than copying a tree through the door. */
+  openText(stored: StoredDocuments): string {
+    return JSON.stringify(this.open(stored));
+  }
+
+  /**
+   * Applies edits as `edit` does. The view comes as text; a document that is as it was comes as its place in the list
+   * before, and only those that changed are copied.
+   */
+  editText(edits: readonly Edit[]): { view: string; documents: readonly (SourceDocument | number)[] } {
+    const places = new Map(this.documents.map((d, i) => [d, i]));
+    const { view, documents } = this.edit(edits);
+    return { view: JSON.stringify(view), documents: documents.map((d) => places.get(d) ?? d) };
+  }
+
   /** Reads files that a user brings; the open design is not touched. */
   readFiles(files: readonly InputFile[], name: string): ImportOutcome {
     const { documents, problems, name: inside } = readDocuments(files);
