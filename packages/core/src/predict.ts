@@ -1,6 +1,6 @@
 import { resettle, settleAdjacencies, type Adjacencies, type Resettled } from './adjacency/settle';
-import type { Port, Speaker } from './adjacency/speakers';
-import type { Design } from './design/design';
+import { speakersIn, type Port, type Speaker } from './adjacency/speakers';
+import type { Design, Router } from './design/design';
 import { addFailure, interfaceUp, noOutage, placeKey, routersHit, type FailureSpec, type Outage } from './failures/outage';
 import { directRoutes, staticRoutes, type LocalRoute } from './routes/local-routes';
 import { ribOf, type RibRoute } from './routes/rib';
@@ -55,6 +55,18 @@ export class Prediction {
     const next = new Prediction(design, segments, outage, change.adjacencies, routing, [...this.problems, ...problems], failures, this.options);
     next.earlier = this;
     return next;
+  }
+
+  /**
+   * The state of a design in which a few router documents were edited: only what they touch is computed again, where that
+   * gives the same as everything.
+   */
+  edited(design: Design): Prediction {
+    const change = this.failures.length === 0 && Object.keys(this.options).length === 0 ? editedAdjacencies(this, design) : undefined;
+    const routing = change && this.routing.after(this.outage, change, design);
+    if (!change || !routing) return predict(design);
+    knownSegments.set(design, this.segments);
+    return new Prediction(design, this.segments, this.outage, change.adjacencies, routing, [], []);
   }
 
   /** Neighbours after ports went down or fell silent. */
@@ -137,6 +149,60 @@ export class Prediction {
       this.ribs.get(routerIndex) ?? ribOf(this.routing, this.speakersOf(routerIndex), this.localRoutes(routerIndex), (s) => this.routing.tableOnce(s))
     );
   }
+}
+
+const few = 4;
+
+/** What of a router decides who stands on which wire, and what else its neighbours and areas are made from. */
+const wiring = (r: Router): string => JSON.stringify([r.name, r.interfaces.map((i) => ({ ...i, at: [], written: [], given: [] }))]);
+
+/** What of a router is imported, and what kinds of areas it takes part in: a change of these is computed as a whole. */
+const importing = (r: Router): string =>
+  JSON.stringify([
+    r.staticRoutes,
+    r.policies.definitions.size === 0 ? '' : [[...r.policies.definitions], [...r.policies.sets]],
+    r.instances.map((o) => [
+      o.version,
+      o.enabled,
+      o.name,
+      o.redistribution.map((x) => ({ ...x, written: [] })),
+      o.otherRoutes,
+      o.defaultRoute && { ...o.defaultRoute, written: [] },
+      o.externalRanges,
+      o.preference,
+      o.borderModel,
+      o.countsEmptyAreas,
+      o.rfc1583Compatible,
+      o.areas.map((a) => [a.id, a.type, a.translatorAlways, a.nssaDefault, a.nssaDefaultType, a.type === 'nssa' && a.defaultCost, a.virtualLinks]),
+    ]),
+  ]);
+
+/** Neighbours after the edit of a few routers whose wires, areas and imports are the same; `undefined` otherwise. */
+function editedAdjacencies(before: Prediction, design: Design): Resettled | undefined {
+  const old = before.design;
+  if (design.routers.length !== old.routers.length || JSON.stringify(design.topology) !== JSON.stringify(old.topology)) return undefined;
+  const places = design.routers.flatMap((r, i) => (r === old.routers[i] ? [] : [i]));
+  if (places.length > few) return undefined;
+  const changed = new Map<number, Port>();
+  const edited: Speaker[] = [];
+  for (const i of places) {
+    const [was, now] = [old.routers[i], design.routers[i]];
+    if (!was || !now || wiring(was) !== wiring(now) || importing(was) !== importing(now)) return undefined;
+    const own = before.speakersOf(i);
+    const next = speakersIn(design, before.segments, before.outage, i, own[0]?.index ?? 0, own[0]?.ports[0]?.index ?? 0);
+    if (next.length !== own.length) return undefined;
+    for (const [n, s] of next.entries()) {
+      const mine = own[n];
+      if (mine?.routerId !== s.routerId || mine.ports.length !== s.ports.length) return undefined;
+      for (const [k, p] of s.ports.entries()) {
+        const q = mine.ports[k];
+        if (q?.ifaceIndex !== p.ifaceIndex || q.index !== p.index || q.area.id !== p.area.id) return undefined;
+        changed.set(p.index, p);
+      }
+      edited.push(s);
+    }
+  }
+  return resettle(before.adjacencies, design, before.segments, changed, edited);
 }
 
 const knownSegments = new WeakMap<Design, Segments>();

@@ -314,13 +314,21 @@ function portsBySegment(adj: Adjacencies): readonly (readonly Port[])[] {
  * again. The same as `settleAdjacencies` from the state before.
  *
  * @param changed  ports as they are now, by index, where they differ from before
+ * @param edited   processes whose documents were edited, as they are now: their segments start cold, as after any edit
  */
-export function resettle(before: Adjacencies, design: Design, segments: Segments, changed: ReadonlyMap<number, Port>): Resettled {
+export function resettle(
+  before: Adjacencies,
+  design: Design,
+  segments: Segments,
+  changed: ReadonlyMap<number, Port>,
+  edited: readonly Speaker[] = [],
+): Resettled {
   const ports = before.ports.map((p) => changed.get(p.index) ?? p);
   const speakers = [...before.speakers];
   const again = new Set<number>();
+  for (const s of edited) speakers[s.index] = s;
   for (const p of changed.values()) {
-    const s = speakers[p.speaker];
+    const s = edited.length > 0 ? undefined : speakers[p.speaker];
     if (s) speakers[p.speaker] = { ...s, ports: s.ports.map((x) => changed.get(x.index) ?? x) };
     if (p.segment >= 0) again.add(p.segment);
   }
@@ -341,6 +349,7 @@ export function resettle(before: Adjacencies, design: Design, segments: Segments
     const there = (portsBySegment(before)[n] ?? noPorts).map((p) => ports[p.index] ?? p);
     if (!segment) continue;
     for (const p of there) {
+      if (edited.length > 0) leaders[p.index] = none;
       touched.add(p.speaker);
       areas.add(p.area.id);
       state.views[p.index] = noViews;
@@ -349,9 +358,12 @@ export function resettle(before: Adjacencies, design: Design, segments: Segments
     settleSegment(segment, portsOf, speakers, state, undefined, (p) => design.routers[p.routerIndex]?.name ?? '');
     for (const p of there) if (state.elected[p.index] === 0) leaders[p.index] = none;
   }
-  for (const p of changed.values()) {
+  for (const p of [...changed.values(), ...edited.flatMap((s) => s.ports)]) {
     touched.add(p.speaker);
     areas.add(p.area.id);
   }
-  return { adjacencies: { ...state, speakers, ports }, touched, areas };
+  // In the order of their segments, as they are found at once.
+  state.pairs.sort((a, b) => a.segment - b.segment);
+  state.unsettled.sort((a, b) => a - b);
+  return { adjacencies: { leaders, views: state.views, pairs: state.pairs, unsettled: state.unsettled, speakers, ports }, touched, areas };
 }

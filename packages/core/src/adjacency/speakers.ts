@@ -59,43 +59,55 @@ export function costOf(instance: OspfInstance, iface: Interface, settings: OspfI
 export function speakersOf(design: Design, segments: Segments, outage: Outage): { speakers: Speaker[]; ports: Port[] } {
   const speakers: Speaker[] = [];
   const ports: Port[] = [];
-  design.routers.forEach((router, routerIndex) => {
+  design.routers.forEach((_, routerIndex) => {
     if (outage.routers.has(routerIndex)) return;
-    for (const instance of router.instances) {
-      if (instance.version !== 2 || !instance.enabled) continue;
-      const id = routerIdOf(router, instance);
-      if (!id) continue;
-      const own: Port[] = [];
-      for (const { iface, index: ifaceIndex, settings, area, byRule } of activeInterfaces(router, instance)) {
-        const first = iface.addresses[0];
-        const { cost, costFrom } = costOf(instance, iface, settings, router.defaults.interfaces[iface.kind]);
-        const port: Port = {
-          index: ports.length,
-          speaker: speakers.length,
-          routerIndex,
-          ifaceIndex,
-          routerId: id.id,
-          iface,
-          settings,
-          area,
-          byRule,
-          loopback: iface.kind === 'loopback',
-          up: settings.enabled && (first !== undefined || iface.unnumbered) && interfaceUp(design, outage, routerIndex, ifaceIndex),
-          severed: outage.severed.size > 0 && outage.severed.has(placeKey(routerIndex, ifaceIndex)),
-          address: first?.bits,
-          length: first?.length ?? 32,
-          type: settings.type,
-          cost,
-          costFrom,
-          segment: segments.of[routerIndex]?.[ifaceIndex] ?? -1,
-        };
-        own.push(port);
-        ports.push(port);
-      }
-      speakers.push({ index: speakers.length, router, routerIndex, instance, routerId: id.id, routerIdSource: id.source, ports: own });
+    for (const s of speakersIn(design, segments, outage, routerIndex, speakers.length, ports.length)) {
+      speakers.push(s);
+      for (const p of s.ports) ports.push(p);
     }
   });
   return { speakers, ports };
+}
+
+/** The processes of one router. @param speaker, port  the numbers that its first process and its first interface get */
+export function speakersIn(design: Design, segments: Segments, outage: Outage, routerIndex: number, speaker: number, port: number): Speaker[] {
+  const router = design.routers[routerIndex];
+  const speakers: Speaker[] = [];
+  let ports = port;
+  for (const instance of router?.instances ?? []) {
+    if (!router || instance.version !== 2 || !instance.enabled) continue;
+    const id = routerIdOf(router, instance);
+    if (!id) continue;
+    const index = speaker + speakers.length;
+    const own: Port[] = [];
+    for (const { iface, index: ifaceIndex, settings, area, byRule } of activeInterfaces(router, instance)) {
+      const first = iface.addresses[0];
+      const { cost, costFrom } = costOf(instance, iface, settings, router.defaults.interfaces[iface.kind]);
+      const made: Port = {
+        index: ports++,
+        speaker: index,
+        routerIndex,
+        ifaceIndex,
+        routerId: id.id,
+        iface,
+        settings,
+        area,
+        byRule,
+        loopback: iface.kind === 'loopback',
+        up: settings.enabled && (first !== undefined || iface.unnumbered) && interfaceUp(design, outage, routerIndex, ifaceIndex),
+        severed: outage.severed.size > 0 && outage.severed.has(placeKey(routerIndex, ifaceIndex)),
+        address: first?.bits,
+        length: first?.length ?? 32,
+        type: settings.type,
+        cost,
+        costFrom,
+        segment: segments.of[routerIndex]?.[ifaceIndex] ?? -1,
+      };
+      own.push(made);
+    }
+    speakers.push({ index, router, routerIndex, instance, routerId: id.id, routerIdSource: id.source, ports: own });
+  }
+  return speakers;
 }
 
 /** True when the network type elects a designated router (RFC 2328 §9.1, RFC 6845 for `hybrid`). */

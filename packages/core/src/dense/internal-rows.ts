@@ -104,7 +104,6 @@ export class InternalArrays {
       return { database, graph, networks: areaNetworks(graph, this.prefixes), distances: new AreaDistances(graph) };
     });
     this.rows = network.databases.map((_, i) => before?.arrays.rows[i] ?? []);
-    if (before) return;
     this.prefixes.id(0, 0);
     for (const s of network.speakers) for (const a of s.instance.areas) for (const r of a.ranges) this.prefixes.id(r.prefix.bits, r.prefix.length);
   }

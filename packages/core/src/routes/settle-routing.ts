@@ -27,6 +27,8 @@ import { reachableVirtualLinks } from './virtual-links';
 export type Unsettled = 'virtual-links' | 'summaries' | 'externals';
 
 const bound = 24;
+/** After so many states computed from one another everything is computed again, and the earlier ones are let go. */
+const longest = 12;
 const noSpeakers: ReadonlySet<number> = new Set();
 
 /**
@@ -51,6 +53,8 @@ export class Routing {
   /** The same, once virtual links have settled. */
   private readonly settledArrays: InternalArrays | undefined;
   private readonly writing: SummaryWriting;
+  /** States that this one was computed from, one after the other, and that it keeps in memory. */
+  private readonly depth: number;
   private readonly cameFrom: { readonly routing: Routing; readonly change: Resettled } | undefined;
 
   constructor(
@@ -60,6 +64,7 @@ export class Routing {
     before?: { readonly routing: Routing; readonly change: Resettled },
   ) {
     this.cameFrom = before;
+    this.depth = before ? before.routing.depth + 1 : 0;
     if (before) {
       this.arrays = this.follow(before.routing, before.change);
       this.settledArrays = this.arrays;
@@ -162,13 +167,13 @@ export class Routing {
   }
 
   /**
-   * The state after ports went down or fell silent, computed from this one: areas that are not touched are used again.
+   * The state after ports went down or fell silent, or after an edit of a router, computed from this one: areas that are not touched are used again.
    * `undefined` where that cannot be told to give the same as computing everything (virtual links, an area that falls
    * apart or is left, imports that change): then everything is to be computed.
    */
-  after(outage: Outage, change: Resettled): Routing | undefined {
-    if (!this.canFollow(change)) return undefined;
-    const next = new Routing(this.design, outage, change.adjacencies, { routing: this, change });
+  after(outage: Outage, change: Resettled, design = this.design): Routing | undefined {
+    if (this.depth >= longest || !this.canFollow(change)) return undefined;
+    const next = new Routing(design, outage, change.adjacencies, { routing: this, change });
     return next.unsettled.length === 0 && next.holdsTogether(this, change) ? next : undefined;
   }
 
@@ -206,7 +211,7 @@ export class Routing {
           .filter((x) => x.source !== 'direct')
           .map((x) => `${x.key} ${x.preference} ${x.nextHop ?? ''}`)
           .join();
-      if (old.instance.redistribution.some((x) => x.source === 'direct')) return false;
+      if (gone.length > 0 && old.instance.redistribution.some((x) => x.source === 'direct')) return false;
       if (imports(old) && words(before, old) !== words(this, now)) return false;
     }
     return true;

@@ -150,7 +150,7 @@ export class Workbench {
     this.designs++;
     this.documents = documents;
     this.read = designFrom(documents);
-    this.now = predict(this.read.design);
+    this.now = this.now.edited(this.read.design);
     this.failed = undefined;
     // Expectations are looked at in the network as it is; every failure of each would hold up the page.
     const { findings, expectations } = checkDesign(this.now, documents, { withConsequences: false, underFailures: false });

@@ -1,0 +1,71 @@
+import fc from 'fast-check';
+import { compareNeighbors } from './compare/compare';
+import { applyEdits, type Edit } from './design/edit';
+import type { SourceDocument } from './formats/documents';
+import { designFrom } from './formats/read-set';
+import { predict, type Prediction } from './predict';
+import { campusOf, plans } from './testing/random-campus';
+import { denseWords, readableWords } from './testing/table-words';
+
+/** A change of one interface's settings: costs, timers, silence, priority, as an engineer tries them. */
+const leaves = [
+  ['cost', 1],
+  ['cost', 25],
+  ['hello-interval', 7],
+  ['passive', true],
+  ['priority', 0],
+  ['priority', 200],
+  ['enabled', false],
+] as const;
+
+/** Settings of whole areas, as border routers hold them. */
+const areaLeaves = [
+  ['default-cost', 7],
+  ['ranges', { range: [{ prefix: '10.99.0.0/16' }] }],
+  ['ranges', { range: [{ prefix: '10.97.0.0/16', cost: 44 }] }],
+  ['summary', false],
+] as const;
+
+function editOf(p: Prediction, documents: readonly SourceDocument[], place: number, leaf: number): Edit | undefined {
+  if (leaf % 3 === 0) {
+    const areas = p.adjacencies.speakers.flatMap((s) =>
+      s.instance.areas.flatMap((a) => (a.at.length > 0 && a.id !== 0 && p.routing.isBorderRouter(s) ? [{ s, a }] : [])),
+    );
+    const at = areas[place % Math.max(areas.length, 1)];
+    const [name, to] = areaLeaves[(leaf / 3) % areaLeaves.length] ?? areaLeaves[0];
+    return at && { router: at.s.router.name, file: at.s.router.file, at: [...at.a.at, name], from: undefined, to };
+  }
+  const port = p.adjacencies.ports[place % p.adjacencies.ports.length];
+  const router = port && p.design.routers[port.routerIndex];
+  const [name, to] = leaves[leaf % leaves.length] ?? ['cost', 1];
+  return router && port.settings.at.length > 0 && documents.some((d) => d.file === router.file)
+    ? { router: router.name, file: router.file, at: [...port.settings.at, name], from: undefined, to }
+    : undefined;
+}
+
+test('edit after edit, computed from the state before, equals everything computed', () => {
+  let [again, all] = [0, 0];
+  fc.assert(
+    fc.property(plans, fc.array(fc.tuple(fc.nat(), fc.nat()), { minLength: 1, maxLength: 4 }), (plan, edits) => {
+      let documents = campusOf(plan).documents();
+      let p = predict(designFrom(documents).design);
+      for (const [place, leaf] of edits) {
+        const edit = editOf(p, documents, place, leaf);
+        if (!edit) continue;
+        documents = applyEdits(documents, [edit]);
+        const { design } = designFrom(documents);
+        const next = p.edited(design);
+        all++;
+        if (next.routing.arrays.prefixes === p.routing.arrays.prefixes) again++;
+        const full = predict(design);
+        expect(compareNeighbors(full, next)).toEqual([]);
+        expect(next.adjacencies.leaders).toEqual(full.adjacencies.leaders);
+        expect(readableWords(next).sort()).toEqual(readableWords(full).sort());
+        expect(denseWords(next).sort()).toEqual(readableWords(full).sort());
+        p = next;
+      }
+    }),
+    { numRuns: 100, seed: 20_261_126, endOnFailure: true },
+  );
+  expect(again).toBeGreaterThan(all / 3);
+});
