@@ -1,0 +1,36 @@
+import fc from 'fast-check';
+import type { Port } from '../adjacency/speakers';
+import { HopSlots } from './hop-slots';
+
+/** Slots with so many ways, each by a port and an address of its own. */
+function slotsOf(count: number): HopSlots {
+  const slots = new HopSlots();
+  for (let n = 0; n < count; n++) slots.place({ index: n % 7 } as Port, n % 5 === 0 && n < 7 ? undefined : 1000 - n);
+  return slots;
+}
+
+const places = (count: number): fc.Arbitrary<number[]> => fc.uniqueArray(fc.nat(count - 1), { maxLength: 12 });
+
+test.each([12, 45])('sets of ways join and are limited as sets do, with %i ways', (count) => {
+  fc.assert(
+    fc.property(places(count), places(count), fc.integer({ min: 1, max: 8 }), (a, b, limit) => {
+      const slots = slotsOf(count);
+      const code = (list: readonly number[]): number => list.reduce((set, n) => slots.join(set, slots.single(n)), 0);
+      const union = [...new Set([...a, ...b])].sort((x, y) => x - y);
+      const joined = slots.join(code(a), code(b));
+      expect(slots.places(joined)).toEqual(union);
+      expect(joined).toBe(slots.join(code(b), code(a)));
+      expect(slots.attached(joined)).toBe(union.some((n) => slots.addresses[n] === undefined));
+      const least = [...union].sort((x, y) => (slots.addresses[x] ?? 0) - (slots.addresses[y] ?? 0)).slice(0, limit);
+      expect(slots.places(slots.limited(joined, limit))).toEqual(least.sort((x, y) => x - y));
+    }),
+  );
+});
+
+test('a way is known by its port and address; too many for the bits are refused, not mixed up', () => {
+  const slots = slotsOf(12);
+  expect(slots.place({ index: 3 } as Port, 997)).toBe(3);
+  expect(slots.wide).toBe(false);
+  for (let n = 0; n < 30; n++) slots.place({ index: 90 } as Port, n);
+  expect(() => slots.single(40)).toThrow(RangeError);
+});
