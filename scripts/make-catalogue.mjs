@@ -1,4 +1,4 @@
-// Writes docs/findings.md from the catalogue in packages/core/src/findings. Run with: node scripts/make-catalogue.mjs
+// Writes docs/findings.md and docs/quick-entry.md from the checks and the grammar in core. Run with: node scripts/make-catalogue.mjs
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -7,8 +7,14 @@ import { build } from 'esbuild';
 import { root } from './install.mjs';
 
 const scratch = mkdtempSync(join(tmpdir(), 'gentle-compass-page-'));
-const outfile = join(scratch, 'page.mjs');
-await build({ entryPoints: [join(root, 'packages/core/src/findings/catalogue-page.ts')], outfile, bundle: true, platform: 'node', format: 'esm', mainFields: ['module', 'main'], logLevel: 'error' });
-const { cataloguePage } = await import(pathToFileURL(outfile).href);
-writeFileSync(join(root, 'docs/findings.md'), cataloguePage());
+const options = { bundle: true, platform: 'node', format: 'esm', mainFields: ['module', 'main'], logLevel: 'error' };
+for (const [source, maker, page] of [
+  ['findings/catalogue-page.ts', 'cataloguePage', 'docs/findings.md'],
+  ['entry/grammar-page.ts', 'grammarPage', 'docs/quick-entry.md'],
+]) {
+  const outfile = join(scratch, `${maker}.mjs`);
+  await build({ ...options, entryPoints: [join(root, 'packages/core/src', source)], outfile });
+  const made = await import(pathToFileURL(outfile).href);
+  writeFileSync(join(root, page), made[maker]());
+}
 rmSync(scratch, { recursive: true });

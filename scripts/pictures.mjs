@@ -4,6 +4,64 @@ import { chromium } from '@playwright/test';
 import { root } from './install.mjs';
 
 const base = process.env.BASE ?? 'http://localhost:4310';
+const wait = (page) => page.waitForTimeout(900);
+
+/** Types a line of quick entry and leaves it standing. */
+function type(line) {
+  return async (page) => {
+    await page.keyboard.press('/');
+    await page.getByRole('combobox').waitFor();
+    await page.keyboard.type(line);
+    await wait(page);
+  };
+}
+
+async function openDocument(page) {
+  await page.getByRole('button', { name: /^line \d+ of its document/ }).click();
+  await page.getByRole('button', { name: /^to-kelp-4/ }).click();
+  await wait(page);
+}
+
+async function changed(page) {
+  await page.getByLabel('Name of this version').fill('Before the review');
+  await page.getByRole('button', { name: 'Keep this state' }).click();
+  for (const line of ['set dead 40 on kelp-4/to-kelp-1', 'set area-type totally-stubby on area 30', 'link petrel-3 petrel-2 cost 20']) {
+    await type(line)(page);
+    await page.keyboard.press('Enter');
+    await wait(page);
+    await page.keyboard.press('Escape');
+  }
+  await page.getByRole('button', { name: 'compare', exact: true }).click();
+  await page.getByRole('heading', { name: /^Now, compared with/ }).waitFor();
+  await wait(page);
+}
+
+async function shelf(page) {
+  for (const name of ['With a second fibre', 'Kelp as a stub area']) {
+    await page.getByRole('button', { name: 'Open or export' }).click();
+    await page.getByRole('menuitem', { name: /The shelf/ }).click();
+    await page.getByLabel('Name of the variant').fill(name);
+    await page.getByRole('button', { name: 'Duplicate as variant' }).click();
+    await wait(page);
+  }
+  await type('set area-type stub on area 10')(page);
+  await page.keyboard.press('Enter');
+  await wait(page);
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Open or export' }).click();
+  await page.getByRole('menuitem', { name: /The shelf/ }).click();
+  await wait(page);
+}
+
+async function blueprint(page) {
+  await page.getByRole('button', { name: 'Open or export' }).click();
+  await page.getByRole('menuitem', { name: 'An empty design' }).click();
+  await page.getByRole('button', { name: 'Lay a campus out' }).click();
+  for (let i = 0; i < 3; i++) await page.getByRole('button', { name: 'Add an area' }).click();
+  await page.getByText(/routers come/).waitFor();
+  await wait(page);
+}
+
 const pictures = [
   ['layout', '/'],
   ['neighbours', '/?stage=neighbours&pair=kelp-1%2Fto-kelp-4~kelp-4%2Fto-kelp-1'],
@@ -13,6 +71,11 @@ const pictures = [
   ['layout-night', '/?router=drydock-2'],
   ['accepting', '/?stage=layout&router=drydock-4', 'text=Accept as it is…'],
   ['layout-300', '/', 300],
+  ['quick-entry', '/', type('link kelp-1 drydock-2 cost 20')],
+  ['document', '/?router=kelp-1', openDocument],
+  ['changes', '/?stage=changes', changed],
+  ['shelf', '/', shelf],
+  ['blueprint', '/', blueprint],
 ];
 
 const browser = await chromium.launch({
@@ -39,7 +102,8 @@ for (const [name, url, click] of pictures) {
     await page.getByLabel('Areas').fill('12');
     await page.getByRole('button', { name: 'Make and open it' }).click();
     await page.getByText(`${click} routers, 13 areas`).waitFor();
-  } else if (click) await page.locator(click).first().click();
+  } else if (typeof click === 'function') await click(page);
+  else if (click) await page.locator(click).first().click();
   if (name === 'every-cut') await page.getByLabel('What each cut does').waitFor();
   await page.waitForTimeout(600);
   await page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) });

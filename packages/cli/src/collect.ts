@@ -29,7 +29,7 @@ function walk(folder: string, root: string, files: string[], problems: ReadProbl
       if (kind.isDirectory()) continue; // its files are met where they stand
     }
     if (kind.isDirectory()) walk(path, root, files, problems);
-    else if (/\.(json|xml|zip)$/i.test(name)) files.push(path);
+    else if (/\.(json|xml|zip|csv)$/i.test(name)) files.push(path);
   }
 }
 
@@ -60,7 +60,7 @@ export function collect(paths: readonly string[]): Collected {
         found = [];
         walk(full, realpathSync(full), found, problems);
         if (found.length === 0)
-          problems.push(problem(p, 'There is no .json, .xml or .zip file in this folder.', 'Name the folder that holds the router documents.'));
+          problems.push(problem(p, 'There is no .json, .xml, .csv or .zip file in this folder.', 'Name the folder that holds the router documents.'));
       }
       for (const f of found) {
         const one = readOne(f, f === full ? p : join(p, relative(full, f)));

@@ -25,7 +25,8 @@ export async function tableText(page: Page): Promise<string[]> {
       el.scrollTop += 300;
       return el.scrollTop === before;
     });
-    await page.waitForTimeout(60);
+    // Two frames and a moment: the rows of the new place are drawn, however loaded the machine is.
+    await page.evaluate(() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(drawn, 30)))));
     if (done) break;
   }
   return [...rows].sort();

@@ -109,7 +109,9 @@ test('the design that was open before an import is kept, with its changes', asyn
   await bring(page, [{ name: 'one.json', content: '{ "ietf-system:system": { "hostname": "reef-1" } }' }]);
   await expect(page.getByText('1 router, 0 areas')).toBeVisible();
   await page.getByRole('button', { name: /Open or export/ }).click();
-  await page.getByRole('menuitem', { name: /Saltmarsh Point, before review.*20 documents/ }).click();
+  await page.getByRole('menuitem', { name: /The shelf/ }).click();
+  await expect(page.getByRole('list', { name: 'Kept designs' }).getByText(/20 routers, 5 areas, 6\d\d routes, 9 errors/)).toBeVisible();
+  await page.getByRole('button', { name: 'Open Saltmarsh Point, before review' }).click();
   await expect(page.getByText('20 routers, 5 areas')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Undo', exact: true }).first()).toBeEnabled();
 });

@@ -1,4 +1,4 @@
-import type { SourceDocument } from '../formats/documents';
+import { hostNameOf, type SourceDocument } from '../formats/documents';
 import { localName } from '../formats/cursor';
 import type { DocumentPath } from './design';
 
@@ -14,6 +14,8 @@ export interface Edit {
   readonly at: DocumentPath;
   readonly from: DocumentValue;
   readonly to: DocumentValue;
+  /** Of an edit that makes or takes out a whole document (at the root): its place among the documents, and its encoding. */
+  readonly document?: { readonly place: number; readonly encoding?: 'xml' };
 }
 
 export const invertEdit = (e: Edit): Edit => ({ ...e, from: e.to, to: e.from });
@@ -41,6 +43,8 @@ export function withValue(tree: unknown, at: DocumentPath, to: unknown): unknown
   const node: Node = typeof tree === 'object' && tree !== null ? (tree as Node) : typeof step === 'number' ? [] : {};
   if (Array.isArray(node)) {
     const copy = [...node];
+    // The way back of an entry that was put at the end: it goes again.
+    if (rest.length === 0 && to === undefined && step === copy.length - 1) return copy.slice(0, -1);
     copy[step as number] = withValue(copy[step as number], rest, to);
     return copy;
   }
@@ -76,10 +80,72 @@ export function applyEdits(documents: readonly SourceDocument[], edits: readonly
     const n = out.findIndex((d) => d.file === e.file);
     const d = out[n];
     const tree = withValue(d?.tree ?? {}, e.at, e.to) as Record<string, unknown>;
-    const changed = { file: e.file, ...(d?.encoding ? { encoding: d.encoding } : {}), tree };
-    if (Object.keys(tree).length > 0) out.splice(d ? n : out.length, d ? 1 : 0, changed);
+    const encoding = d ? d.encoding : e.document?.encoding;
+    const changed = { file: e.file, ...(encoding ? { encoding } : {}), tree };
+    if (Object.keys(tree).length > 0) out.splice(d ? n : (e.document?.place ?? out.length), d ? 1 : 0, changed);
     else if (d) out.splice(n, 1);
   }
+  return out;
+}
+
+const isObject = (x: unknown): x is Record<string, unknown> => typeof x === 'object' && x !== null && !Array.isArray(x);
+
+/** Differences of two values of a tree, as small as their way back allows: an edit and its inverse keep the order of members. */
+function differences(from: unknown, to: unknown, at: DocumentPath, out: Pick<Edit, 'at' | 'from' | 'to'>[]): void {
+  if (from === to) return;
+  const whole = (): void => {
+    if (JSON.stringify(from) !== JSON.stringify(to)) out.push({ at, from: from as DocumentValue, to: to as DocumentValue });
+  };
+  if (Array.isArray(from) && Array.isArray(to) && from.length > 0 && from.length <= to.length) {
+    const longer = from.length < to.length;
+    // Entries at the end come one by one, where all before them stay; other moves in a list change the list.
+    if (longer && !from.every((x, i) => JSON.stringify(x) === JSON.stringify(to[i]))) whole();
+    else if (longer) to.slice(from.length).forEach((x, i) => out.push({ at: [...at, from.length + i], from: undefined, to: x as DocumentValue }));
+    else
+      from.forEach((x, i) => {
+        differences(x, to[i], [...at, i], out);
+      });
+    return;
+  }
+  if (!isObject(from) || !isObject(to)) {
+    whole();
+    return;
+  }
+  const [old, now] = [Object.keys(from), Object.keys(to)];
+  // Members that came at the end are taken out again from there; any other move of members is a change of the whole node.
+  if (old.length === 0 || !old.every((k, i) => now[i] === k) || now.slice(old.length).some((k) => isEmpty(to[k]))) {
+    whole();
+    return;
+  }
+  for (const k of old) differences(from[k], to[k], [...at, k], out);
+  for (const k of now.slice(old.length)) out.push({ at: [...at, k], from: undefined, to: to[k] as DocumentValue });
+}
+
+const isEmpty = (x: unknown): boolean => typeof x === 'object' && x !== null && Object.keys(x).length === 0;
+
+/** Edits that turn some documents into others; applied backwards they give the first ones again, in their order. */
+export function editsBetween(before: readonly SourceDocument[], after: readonly SourceDocument[]): Edit[] {
+  const out: Edit[] = [];
+  const old = new Map(before.map((d, place) => [d.file, { d, place }]));
+  const now = new Map(after.map((d) => [d.file, d]));
+  const routerOf = (d: SourceDocument): string => hostNameOf(d.tree) ?? '';
+  const placed = (d: SourceDocument, place: number): Pick<Edit, 'document'> => ({
+    document: { place, ...(d.encoding ? { encoding: d.encoding } : {}) },
+  });
+  for (const d of after) {
+    const was = old.get(d.file)?.d;
+    if (!was || was.tree === d.tree) continue;
+    const found: Pick<Edit, 'at' | 'from' | 'to'>[] = [];
+    differences(was.tree, d.tree, [], found);
+    out.push(...found.map((f): Edit => ({ router: routerOf(was), file: d.file, ...f })));
+  }
+  // The last one goes first, so that on the way back each finds its place.
+  for (const { d, place } of [...old.values()].reverse())
+    if (!now.has(d.file)) out.push({ router: routerOf(d), file: d.file, at: [], from: d.tree as DocumentValue, to: {}, ...placed(d, place) });
+  const kept = before.filter((d) => now.has(d.file)).length;
+  after
+    .filter((d) => !old.has(d.file))
+    .forEach((d, n) => out.push({ router: routerOf(d), file: d.file, at: [], from: {}, to: d.tree as DocumentValue, ...placed(d, kept + n) }));
   return out;
 }
 

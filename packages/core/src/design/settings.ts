@@ -58,15 +58,27 @@ export interface Acceptance {
   readonly note: string;
 }
 
+/** What subnets are taken for. */
+export const poolPurposes = ['loopbacks', 'links', 'lans'] as const;
+export type PoolPurpose = (typeof poolPurposes)[number];
+
+/** A block that subnets of one purpose are taken from, in one area or, without one, everywhere. */
+export interface Pool extends Placed {
+  readonly purpose: PoolPurpose;
+  readonly prefix: Ipv4Prefix;
+  readonly area: number | undefined;
+}
+
 /** What a design holds beside its router documents and topology. */
 export interface Settings {
   readonly profiles: readonly Profile[];
   readonly alike: readonly AlikeGroup[];
   readonly expectations: readonly Expectation[];
   readonly accepted: readonly Acceptance[];
+  readonly pools: readonly Pool[];
 }
 
-export const noSettings: Settings = { profiles: [], alike: [], expectations: [], accepted: [] };
+export const noSettings: Settings = { profiles: [], alike: [], expectations: [], accepted: [], pools: [] };
 
 /** True when a name, of a router or an interface, fits one with `*` in it. */
 export const nameFits = (pattern: string, name: string): boolean =>

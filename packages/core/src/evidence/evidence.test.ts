@@ -1,3 +1,4 @@
+import { routerDetail } from './router-detail';
 import { campus, type Campus } from '../testing/campus';
 import { parseTypedPrefix, prefixKey } from '../prefix/ipv4';
 import { facingValues, pairWord, viewWords } from './neighbor-words';
@@ -108,5 +109,44 @@ describe('a pair on facing pages', () => {
     const found = pair({ ...a }, { ...b });
     expect(pairWord(found)).toEqual({ word, kind });
     expect(viewWords(found.a)).not.toBe('');
+  });
+});
+
+describe('who a router is', () => {
+  const ruled = (): ReturnType<typeof campus> => campus().router('a', '10.96.0.1', 0).router('b', '10.96.0.2', 0).cable('a', 'b', '10.96.128.0', 0);
+  test('an id that is written changes only by an edit; neighbours who know it are counted', () => {
+    const d = routerDetail(ruled().predict(), 0);
+    expect(d.identity.from).toBe('written');
+    expect(d.identity.words.join(' ')).toMatch(/only an edit changes it.*1 neighbour knows/);
+  });
+  test('an id by rule says which address gave it and what would take over', () => {
+    const p = ruled().ospf('a', { 'explicit-router-id': undefined }).predict();
+    const d = routerDetail(p, 0);
+    expect(d.identity.from).toBe('rule');
+    expect(d.identity.words.join(' ')).toMatch(
+      /highest address on its loopbacks, here of lo\. A loopback with a higher address than 10\.96\.0\.1 would take over, in OSPF or not/,
+    );
+  });
+  test('areas are told in the words that change them', () => {
+    const p = ruled()
+      .router('c', '10.96.0.3', 10)
+      .cable('b', 'c', '10.96.128.2', 10)
+      .area('b', 10, { 'area-type': 'stub-area', summary: false, 'default-cost': 4, ranges: { range: [{ prefix: '10.97.0.0/16', cost: 9 }] } })
+      .area('c', 10, { 'area-type': 'stub-area' })
+      .predict();
+    expect(routerDetail(p, 1).areas).toEqual([
+      { id: '0.0.0.0', kind: 'normal', defaultCost: null, ranges: [], border: true },
+      { id: '0.0.0.10', kind: 'totally-stubby', defaultCost: 4, ranges: ['10.97.0.0/16, cost 9'], border: true },
+    ]);
+    expect(routerDetail(p, 2).areas).toEqual([{ id: '0.0.0.10', kind: 'stub', defaultCost: null, ranges: [], border: false }]);
+  });
+  test('imports are told with metric, type and policies', () => {
+    const p = ruled()
+      .ospf('a', { redistribution: [{ source: 'static', metric: 7, policy: ['partners-only'] }], 'default-route': { announce: 'always' } })
+      .predict();
+    expect(routerDetail(p, 0).imports).toEqual([
+      'static routes, metric 7 type-2, where partners-only lets them pass',
+      'a default route, always, metric 10 type-2',
+    ]);
   });
 });

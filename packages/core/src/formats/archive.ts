@@ -8,7 +8,7 @@ function zipEntries(content: Uint8Array): { name: string; size: number }[] {
   const out: { name: string; size: number }[] = [];
   unzipSync(content, {
     filter: (e) => {
-      if (!e.name.endsWith('/') && /\.(json|xml)$/i.test(e.name)) out.push({ name: e.name, size: e.originalSize });
+      if (!e.name.endsWith('/') && /\.(json|xml|csv)$/i.test(e.name)) out.push({ name: e.name, size: e.originalSize });
       return false;
     },
   });

@@ -1,6 +1,7 @@
 import Papa from 'papaparse';
 import { interfaceState } from '../adjacency/interface-state';
 import { pairWord, viewWords } from '../evidence/neighbor-words';
+import type { Area } from '../design/design';
 import type { Finding } from '../findings/finding';
 import type { CsvTable } from './csv-tables';
 import { formatIpv4, formatPrefix, prefixOf } from '../prefix/ipv4';
@@ -15,6 +16,10 @@ export interface TableRows {
 /** Writes rows as CSV (RFC 4180: CRLF, quotes doubled). A cell that a spreadsheet would run as a formula gets an apostrophe before it. */
 export const writeCsv = (t: TableRows): string =>
   `${Papa.unparse({ fields: [...t.header], data: t.rows.map((r) => [...r]) }, { newline: '\r\n', escapeFormulae: /^[=+\-@\t\r]|^\s+[=+\-@]/ })}\r\n`;
+
+/** Type of an area as one router has it, in the words that are read back. */
+const areaTypeWords = (a: Area): string =>
+  a.type === 'normal' ? 'normal' : a.type === 'stub' ? (a.summary ? 'stub' : 'totally-stubby') : a.summary ? 'nssa' : 'totally-nssa';
 
 const names = (p: Prediction) => (router: number) => p.design.routers[router]?.name ?? '';
 
@@ -45,10 +50,13 @@ function interfacesTable(p: Prediction): TableRows {
     header: [
       'router',
       'interface',
+      'kind',
       'addresses',
       'enabled',
       'mtu',
+      'bandwidth',
       'area',
+      'area-type',
       'network-type',
       'passive',
       'cost',
@@ -61,11 +69,24 @@ function interfacesTable(p: Prediction): TableRows {
     rows: p.design.routers.flatMap((r, ri) =>
       r.interfaces.map((i, n): Cell[] => {
         const port = p.portOf(ri, n);
-        const base = [r.name, i.name, i.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`).join(' '), i.enabled, i.mtu];
-        if (!port) return [...base, null, null, null, null, null, null, null, null, 'not in OSPF'];
+        const addresses = i.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`).join(' ');
+        const base = [r.name, i.name, i.kind, addresses, i.enabled, i.mtu, i.bandwidthMbps ?? null];
+        if (!port) return [...base, null, null, null, null, null, null, null, null, null, 'not in OSPF'];
         const s = port.settings;
         const state = interfaceState(port, p.adjacencies.leaders[port.index] ?? { dr: 0, bdr: 0 });
-        return [...base, formatIpv4(port.area.id), port.type, s.passive, port.cost, port.costFrom, s.hello, s.dead, s.priority, state];
+        return [
+          ...base,
+          formatIpv4(port.area.id),
+          areaTypeWords(port.area),
+          port.type,
+          s.passive,
+          port.cost,
+          port.costFrom,
+          s.hello,
+          s.dead,
+          s.priority,
+          state,
+        ];
       }),
     ),
   };

@@ -9,6 +9,7 @@ import { documentKind, hostNameOf, type InputFile, type SourceDocument } from '.
 import { parseDocumentText } from './json-text';
 import { megabytes, readLimits, refuse } from './limits';
 import { Positions } from './positions';
+import { documentsFromCsv } from './read-csv';
 import { readRouter } from './read-router';
 import { joinSettings, readSettings } from './read-settings';
 import { readTopology } from './read-topology';
@@ -50,6 +51,7 @@ export function readDocuments(files: readonly InputFile[]): { documents: SourceD
       ),
     );
   const documents: SourceDocument[] = [];
+  const tables: { name: string; text: string }[] = [];
   for (const f of flat.slice(0, readLimits.files)) {
     if (f.content.length > readLimits.fileBytes) {
       problems.push(
@@ -64,6 +66,10 @@ export function readDocuments(files: readonly InputFile[]): { documents: SourceD
     const text = decode(f);
     if (typeof text !== 'string') {
       problems.push(text);
+      continue;
+    }
+    if (/\.csv$/i.test(f.name) && text.trim() !== '') {
+      tables.push({ name: f.name, text });
       continue;
     }
     if (text.trim() === '') {
@@ -84,6 +90,23 @@ export function readDocuments(files: readonly InputFile[]): { documents: SourceD
       documents.push(...whole.documents);
       name ??= whole.name;
     }
+  }
+  if (tables.length > 0) {
+    const built = documentsFromCsv(tables);
+    documents.push(...built.documents);
+    problems.push(
+      ...built.problems,
+      ...built.notUsed.map((n): ReadProblem => {
+        const [file = '', what = ''] = n.split(': ');
+        return {
+          severity: 'note',
+          file,
+          path: what,
+          message: `Not used: ${what}.`,
+          remedy: 'docs/formats.md lists the columns that a campus is built from.',
+        };
+      }),
+    );
   }
   return { documents, problems, name };
 }

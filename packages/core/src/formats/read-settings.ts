@@ -1,6 +1,15 @@
 import { networkTypes, type Interface, type NetworkType } from '../design/design';
 import { standardDefaults, type Defaults, type InterfaceDefaults, type TimerDefaults } from '../design/defaults';
-import { circumstances, type Acceptance, type AlikeGroup, type Expectation, type Profile, type Settings } from '../design/settings';
+import {
+  circumstances,
+  type Acceptance,
+  type AlikeGroup,
+  type Expectation,
+  poolPurposes,
+  type Pool,
+  type Profile,
+  type Settings,
+} from '../design/settings';
 import { Cursor, type ReadContext } from './cursor';
 import { anyText, areaId, flag, integer, ipv4, nameText, oneOf, typedPrefix } from './leaf-types';
 
@@ -157,7 +166,7 @@ export function readSettings(tree: Record<string, unknown>, context: ReadContext
   const alike: AlikeGroup[] = [];
   const expectations: Expectation[] = [];
   const accepted: Acceptance[] = [];
-  c?.known('note', 'map', 'timing-profile');
+  c?.known('note', 'map', 'timing-profile', 'blueprint');
   for (const p of c?.list('profile', 'name') ?? []) {
     const name = p.leaf('name', nameText);
     const routers = p.leafList('router', nameText) ?? [];
@@ -190,8 +199,18 @@ export function readSettings(tree: Record<string, unknown>, context: ReadContext
         'Take both from the finding as `check --format json` prints it.',
       );
   }
+  const pools: Pool[] = [];
+  for (const p of c?.list('pool', 'prefix') ?? []) {
+    const prefix = p.leaf('prefix', typedPrefix);
+    const purpose = p.leaf('purpose', oneOf(poolPurposes));
+    const area = p.leaf('area', areaId);
+    p.known('note');
+    if (prefix && purpose) pools.push({ file: context.file, at: p.at, purpose, prefix: { bits: prefix.bits, length: prefix.length }, area });
+    else if (!p.writes('prefix') || !p.writes('purpose'))
+      p.problem('', 'This pool does not say its prefix and what it is for.', `Write "prefix" and "purpose": one of ${poolPurposes.join(', ')}.`);
+  }
   root.finish();
-  return { profiles, alike, expectations, accepted };
+  return { profiles, alike, expectations, accepted, pools };
 }
 
 /** Joins the settings of several documents. */
@@ -200,4 +219,5 @@ export const joinSettings = (a: Settings, b: Settings): Settings => ({
   alike: [...a.alike, ...b.alike],
   expectations: [...a.expectations, ...b.expectations],
   accepted: [...a.accepted, ...b.accepted],
+  pools: [...a.pools, ...b.pools],
 });

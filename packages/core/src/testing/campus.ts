@@ -101,6 +101,7 @@ export class Campus {
   /** Sets leaves of a router's OSPF process. */
   ospf(name: string, leaves: Json): this {
     Object.assign(this.draft(name).ospf, leaves);
+    for (const [k, v] of Object.entries(leaves)) if (v === undefined) Reflect.deleteProperty(this.draft(name).ospf, k);
     return this;
   }
 

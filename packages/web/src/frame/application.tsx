@@ -1,20 +1,23 @@
 'use client';
 
 import { useEffect, useRef, useState, type DragEvent } from 'react';
-import { importFiles, redo, start, undo, useStore } from '../model/store';
+import { importFiles, openEntry, redo, start, undo, useStore } from '../model/store';
 import { stages } from '../model/address';
 import { filesOfDrop } from './dropped-files';
 import { Failures } from '../failures/failures';
 import { Layout } from '../layout/layout';
 import { Neighbours } from '../neighbours/neighbours';
 import { Routes } from '../routes/routes';
+import { Changes } from '../changes/changes';
 import { ChangeStrip } from './change-strip';
+import { KeepingStrip } from './keeping-strip';
 import { OutcomeDialog } from './outcome-dialog';
+import { QuickEntry } from './quick-entry';
 import { Rail } from './rail';
 import { TopBar } from './top-bar';
 import { goStage } from '../model/store';
 
-const screens = { layout: Layout, neighbours: Neighbours, routes: Routes, failures: Failures } as const;
+const screens = { layout: Layout, neighbours: Neighbours, routes: Routes, failures: Failures, changes: Changes } as const;
 
 /** True where a key belongs to a field and not to the application. */
 const typing = (target: EventTarget | null): boolean =>
@@ -25,6 +28,9 @@ function onKey(e: KeyboardEvent): void {
   if (modified && e.key.toLowerCase() === 'z' && !typing(e.target)) {
     e.preventDefault();
     void (e.shiftKey ? redo() : undo());
+  } else if (!modified && e.key === '/' && !typing(e.target)) {
+    e.preventDefault();
+    openEntry();
   } else if (!modified && !e.altKey && !typing(e.target)) {
     const stage = stages[Number(e.key) - 1];
     if (/^[1-9]$/.test(e.key) && stage) goStage(stage);
@@ -70,9 +76,11 @@ export function Application() {
         <Rail />
         <main className="relative flex min-h-0 min-w-0 flex-col" aria-label={stage}>
           {ready ? <Screen /> : <p className="m-auto text-ink2">{working ?? trouble ?? ''}</p>}
+          <KeepingStrip />
           <ChangeStrip />
         </main>
       </div>
+      <QuickEntry />
       <OutcomeDialog />
       {over && (
         <div className="pointer-events-none fixed inset-3 z-50 grid place-items-center rounded border-2 border-dashed border-accent bg-paper/90 text-lg">

@@ -2,7 +2,7 @@
 async function walk(entry: FileSystemEntry, path: string, out: File[]): Promise<void> {
   if (entry.isFile) {
     const file = await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject));
-    if (!path || /\.(json|xml|zip)$/i.test(file.name)) out.push(path ? new File([file], `${path}${file.name}`) : file);
+    if (!path || /\.(json|xml|zip|csv)$/i.test(file.name)) out.push(path ? new File([file], `${path}${file.name}`) : file);
     return;
   }
   const reader = (entry as FileSystemDirectoryEntry).createReader();

@@ -4,7 +4,7 @@ import { stages, type Stage } from '../model/address';
 import { goStage, useStore } from '../model/store';
 import { count } from '../parts/words';
 
-const names: Record<Stage, string> = { layout: 'Layout', neighbours: 'Neighbours', routes: 'Routes', failures: 'Failures' };
+const names: Record<Stage, string> = { layout: 'Layout', neighbours: 'Neighbours', routes: 'Routes', failures: 'Failures', changes: 'Changes' };
 
 /** Rules that are told at the Neighbours stage; all others at Layout, those of routes at Routes. */
 const neighbourRules = new Set([

@@ -3,37 +3,14 @@
 import { csvTables } from '@gentle-compass/core/formats/csv-tables';
 import { Dialog, DropdownMenu } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
+import { CompareControl } from './compare-control';
+import { exportDesign, fileName, save, type ExportKind } from './export-design';
 import { MadeUpCampus } from './made-up-campus';
-import { importFiles, openKept, openSample, redo, samples, undo, useStore } from '../model/store';
-import { keptDesigns } from '../storage/shelf';
-import { count } from '../parts/words';
+import { ShelfDialog } from './shelf-dialog';
+import { importFiles, openBlueprint, openEmpty, openEntry, openSample, redo, samples, undo, useStore } from '../model/store';
 import { workbench } from '../worker/client';
 
-function save(name: string, content: BlobPart, type: string): void {
-  const url = URL.createObjectURL(new Blob([content], { type }));
-  const a = document.createElement('a');
-  a.href = url;
-  a.download = name;
-  a.click();
-  setTimeout(() => URL.revokeObjectURL(url), 1000);
-}
-
-const fileName = (name: string): string =>
-  name
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-|-$/g, '') || 'campus';
-
 const item = 'cursor-pointer rounded px-3 py-1.5 outline-none data-[highlighted]:bg-paper';
-
-type ExportKind = 'zip' | 'compass';
-
-/** Writes a file of the open design. The salt of key digests is made anew each time. */
-async function exportDesign(kind: ExportKind, name: string, keys: 'digests' | 'clear'): Promise<void> {
-  const salt = [...crypto.getRandomValues(new Uint8Array(8))].map((b) => b.toString(16).padStart(2, '0')).join('');
-  if (kind === 'zip') save(`${fileName(name)}.zip`, (await workbench().exportZip(keys, salt)) as BlobPart, 'application/zip');
-  else save(`${fileName(name)}.compass.json`, await workbench().exportCompass(keys, salt), 'application/json');
-}
 
 interface KeyQuestionProps {
   readonly kind: ExportKind | undefined;
@@ -84,12 +61,7 @@ function FileMenu() {
   const files = useRef<HTMLInputElement>(null);
   const folder = useRef<HTMLInputElement>(null);
   const name = useStore((s) => s.design?.name ?? 'campus');
-  const openId = useStore((s) => s.design?.id);
-  const [kept, setKept] = useState<Awaited<ReturnType<typeof keptDesigns>>>([]);
-  const look = (opening: boolean): void => {
-    if (opening) void keptDesigns().then(setKept, () => setKept([]));
-  };
-  const others = kept.filter((k) => k.id !== openId);
+  const [browsing, setBrowsing] = useState(false);
   const take = (input: HTMLInputElement): void => {
     const list = [...(input.files ?? [])];
     input.value = '';
@@ -97,9 +69,10 @@ function FileMenu() {
   };
   return (
     <>
+      <ShelfDialog open={browsing} onDone={() => setBrowsing(false)} />
       <MadeUpCampus open={making} onDone={() => setMaking(false)} />
       <KeyQuestion kind={asked} name={name} onDone={() => setAsked(undefined)} />
-      <DropdownMenu.Root onOpenChange={look}>
+      <DropdownMenu.Root>
         <DropdownMenu.Trigger className="control">Open or export ▾</DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content
@@ -109,7 +82,7 @@ function FileMenu() {
           >
             <DropdownMenu.Label className="heading px-3 pt-1.5 pb-0.5">Open</DropdownMenu.Label>
             <DropdownMenu.Item className={item} onSelect={() => files.current?.click()}>
-              Router documents (.json, .xml), .zip, .compass.json…
+              Router documents (.json, .xml), .csv, .zip, .compass.json…
             </DropdownMenu.Item>
             <DropdownMenu.Item className={item} onSelect={() => folder.current?.click()}>
               A folder of router documents…
@@ -122,21 +95,15 @@ function FileMenu() {
             <DropdownMenu.Item className={item} onSelect={() => setMaking(true)}>
               A made-up campus of any size…
             </DropdownMenu.Item>
-            {others.length > 0 && (
-              <>
-                <DropdownMenu.Separator className="my-1 h-px bg-fine" />
-                <DropdownMenu.Label className="heading px-3 pt-1.5 pb-0.5">Kept in this browser</DropdownMenu.Label>
-                {others.map((k) => (
-                  <DropdownMenu.Item key={k.id} className={item} onSelect={() => void openKept(k.id)}>
-                    {k.name}
-                    <span className="block text-xs text-ink2">
-                      {count(k.routers, 'document')}, changed{' '}
-                      {new Date(k.updated).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
-                    </span>
-                  </DropdownMenu.Item>
-                ))}
-              </>
-            )}
+            <DropdownMenu.Item className={item} onSelect={() => void openEmpty('New campus')}>
+              An empty design
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={item} onSelect={() => openBlueprint(true)}>
+              Blueprint: lay out a campus from numbers…
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={item} onSelect={() => setBrowsing(true)}>
+              The shelf: kept designs, variants…
+            </DropdownMenu.Item>
             <DropdownMenu.Separator className="my-1 h-px bg-fine" />
             <DropdownMenu.Label className="heading px-3 pt-1.5 pb-0.5">Export</DropdownMenu.Label>
             <DropdownMenu.Item className={item} onSelect={() => onExport('zip')}>
@@ -180,7 +147,15 @@ function FileMenu() {
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
-      <input ref={files} type="file" multiple hidden accept=".json,.xml,.zip" aria-label="Files to open" onChange={(e) => take(e.currentTarget)} />
+      <input
+        ref={files}
+        type="file"
+        multiple
+        hidden
+        accept=".json,.xml,.zip,.csv"
+        aria-label="Files to open"
+        onChange={(e) => take(e.currentTarget)}
+      />
       <input
         ref={(el) => {
           folder.current = el;
@@ -253,6 +228,10 @@ export function TopBar() {
       >
         Redo
       </button>
+      <button type="button" className="control" onClick={() => openEntry()} title="Quick entry: one line that changes the design ( / )">
+        Type a change
+      </button>
+      <CompareControl />
       <ThemeControl />
       <FileMenu />
     </header>

@@ -2,11 +2,15 @@
 
 import { select } from 'd3-selection';
 import { zoom, zoomIdentity, type ZoomBehavior } from 'd3-zoom';
-import { useEffect, useMemo, useRef, type KeyboardEvent } from 'react';
+import { useEffect, useMemo, useRef, type KeyboardEvent, useState } from 'react';
 import type { DesignView, PairView, SegmentView } from '../model/view';
 import { FarName } from './far-name';
 import { areaName } from '../parts/words';
 import { placeLabels } from './labels';
+import { edgeOfPlate, linesOf, type Drawn } from './drawn';
+import { FarSheet, inSight, outlinedAbove, type Sight } from './far-sheet';
+import { fileName, save } from '../frame/export-design';
+import { mapAsSvg } from './export-svg';
 import { plate, plateWidth, type Point } from './layout';
 
 export interface AreaMapProps {
@@ -24,46 +28,11 @@ export interface AreaMapProps {
   readonly hint: string;
 }
 
-interface Drawn {
-  readonly segment: SegmentView;
-  readonly from: Point;
-  readonly to: Point;
-  readonly pair: PairView | undefined;
-  /** Member of a LAN that this line leads to. */
-  readonly member: string | undefined;
-}
-
 /** Which tint an area has: by its place in the list of areas. */
 const tint = (view: DesignView, area: string): number => {
   const n = view.areas.filter((a) => a.id !== '0.0.0.0').findIndex((a) => a.id === area);
   return area === '0.0.0.0' || n < 0 ? 0 : (n % 8) + 1;
 };
-
-/** Where a line from the middle of a plate leaves it. */
-function edgeOfPlate(from: Point, to: Point, w = plate.width / 2, h = plate.height / 2): Point {
-  const [dx, dy] = [to.x - from.x, to.y - from.y];
-  if (dx === 0 && dy === 0) return from;
-  const k = Math.min(Math.abs(w / (dx || 1e-9)), Math.abs(h / (dy || 1e-9)));
-  return { x: from.x + dx * k, y: from.y + dy * k };
-}
-
-function lines(view: DesignView): Drawn[] {
-  const { routers, lans } = view.layout;
-  return view.segments.flatMap((s): Drawn[] => {
-    const bar = lans[s.index];
-    if (bar) {
-      return s.members.flatMap((m) => {
-        const p = routers[m.router];
-        return p
-          ? [{ segment: s, from: p, to: { x: Math.max(bar.x - 40, Math.min(bar.x + 40, p.x)), y: bar.y }, pair: undefined, member: m.router }]
-          : [];
-      });
-    }
-    const [a, b] = s.members;
-    const [pa, pb] = [routers[a?.router ?? ''], routers[b?.router ?? '']];
-    return pa && pb ? [{ segment: s, from: pa, to: pb, pair: view.pairs.find((p) => p.segment === s.index), member: undefined }] : [];
-  });
-}
 
 const letters = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ';
 
@@ -107,10 +76,12 @@ function neighbourInDirection(points: Readonly<Record<string, Point>>, from: str
 const farBelow = 0.5;
 
 /** Fits the sheet into the window, and lets it be moved and zoomed. */
-function useSheet(width: number, height: number) {
+function useSheet(width: number, height: number, large: boolean) {
   const svg = useRef<SVGSVGElement>(null);
   const group = useRef<SVGGElement>(null);
   const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown> | undefined>(undefined);
+  const looking = useRef<number | undefined>(undefined);
+  const [sight, setSight] = useState<Sight>({ far: true });
   const fit = (): void => {
     const el = svg.current;
     if (!el || !behaviour.current) return;
@@ -126,12 +97,24 @@ function useSheet(width: number, height: number) {
     if (!el) return;
     const b = zoom<SVGSVGElement, unknown>()
       .scaleExtent([0.12, 4])
-      .on('zoom', (e: { transform: { k: number; toString: () => string } }) => {
+      .on('zoom', (e: { transform: { k: number; x: number; y: number; toString: () => string } }) => {
         const g = group.current;
         g?.setAttribute('transform', e.transform.toString());
         g?.style.setProperty('--zoom', String(e.transform.k));
         // Too far off to read names: areas are named large instead, with how many routers they hold.
         g?.toggleAttribute('data-far', e.transform.k < farBelow);
+        if (!large) return;
+        window.clearTimeout(looking.current);
+        const { k, x, y } = e.transform;
+        // Half a window more on every side, so that little comes late while one moves.
+        const [w, h] = [el.clientWidth, el.clientHeight];
+        looking.current = window.setTimeout(() => {
+          setSight(
+            k < farBelow
+              ? { far: true }
+              : { far: false, from: { x: (-x - w / 2) / k, y: (-y - h / 2) / k }, to: { x: (1.5 * w - x) / k, y: (1.5 * h - y) / k } },
+          );
+        }, 60);
       });
     behaviour.current = b;
     select(el).call(b).on('dblclick.zoom', null);
@@ -140,16 +123,20 @@ function useSheet(width: number, height: number) {
     watch.observe(el);
     return () => watch.disconnect();
     // eslint-disable-next-line react-hooks/exhaustive-deps -- a new sheet size is a new fit; fit reads only refs and these two
-  }, [width, height]);
-  return { svg, group, fit, by };
+  }, [width, height, large]);
+  return { svg, group, fit, by, sight };
 }
 
 /** The chart: areas as ground, routers as plates, links and LANs between them. */
 export function AreaMap(props: AreaMapProps) {
   const { view, router, segment, onRouter, onSegment, goneRouters, downPairs, marks } = props;
   const { layout } = view;
-  const { svg, group, fit, by } = useSheet(layout.width, layout.height);
-  const drawn = useMemo(() => lines(view), [view]);
+  const large = view.routers.length > outlinedAbove;
+  const { svg, group, fit, by, sight } = useSheet(layout.width, layout.height, large);
+  const all = useMemo(() => linesOf(view), [view]);
+  const outlined = large && sight.far;
+  // Of a large campus only what one looks at is drawn in full.
+  const drawn = useMemo(() => (large ? all.filter((d) => inSight(sight, d.from) || inSight(sight, d.to)) : all), [all, large, sight]);
   const labels = useMemo(() => {
     const plates = [
       ...Object.entries(layout.routers).map(([name, at]) => ({ at, half: { x: plateWidth(name) / 2 + 3, y: plate.height / 2 + 3 } })),
@@ -171,7 +158,8 @@ export function AreaMap(props: AreaMapProps) {
       e.preventDefault();
       if (next !== undefined) {
         onRouter(next);
-        focus(next);
+        // Of a large campus the next one may not be drawn yet.
+        requestAnimationFrame(() => focus(next));
       }
     } else if (e.key === 'Enter' || e.key === ' ') {
       e.preventDefault();
@@ -209,9 +197,12 @@ export function AreaMap(props: AreaMapProps) {
               onSegment={onSegment}
             />
           ))}
+          {outlined && <FarSheet layout={layout} drawn={all} down={downPairs} onRouter={onRouter} />}
           {view.segments.map((s) => {
             const bar = layout.lans[s.index];
-            return bar ? <LanBar key={s.index} s={s} at={bar} chosen={segment === s.index} onSegment={onSegment} /> : null;
+            return bar && (!large || inSight(sight, bar)) ? (
+              <LanBar key={s.index} s={s} at={bar} chosen={segment === s.index} onSegment={onSegment} />
+            ) : null;
           })}
           {layout.grounds.map((g) => {
             const a = view.areas.find((x) => x.id === g.area);
@@ -232,7 +223,7 @@ export function AreaMap(props: AreaMapProps) {
           })}
           {view.routers.map((r) => {
             const at = layout.routers[r.name];
-            if (!at) return null;
+            if (!at || (large && !inSight(sight, at) && r.name !== router && r.name !== tabStop)) return null;
             return (
               <Plate
                 key={r.name}
@@ -263,6 +254,16 @@ export function AreaMap(props: AreaMapProps) {
         </button>
         <button type="button" className="control" onClick={fit}>
           Fit
+        </button>
+        <button
+          type="button"
+          className="control"
+          aria-label="Export the map as SVG"
+          onClick={() => {
+            if (svg.current) save(`${fileName(view.name)}-map.svg`, mapAsSvg(svg.current, layout.width, layout.height), 'image/svg+xml');
+          }}
+        >
+          SVG
         </button>
       </div>
     </div>

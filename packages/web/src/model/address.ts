@@ -1,5 +1,5 @@
 /** The stages of the work that can be entered, in their order. */
-export const stages = ['layout', 'neighbours', 'routes', 'failures'] as const;
+export const stages = ['layout', 'neighbours', 'routes', 'failures', 'changes'] as const;
 export type Stage = (typeof stages)[number];
 
 /** Where the user is: what the address bar holds. */

@@ -1,8 +1,6 @@
 import fc from 'fast-check';
-import 'fake-indexeddb/auto';
 import { rowHas, sortRows } from '../routes/route-table';
 import { changeWords, listWords } from '../parts/words';
-import { keepDesign, lastDesign } from '../storage/shelf';
 import { formatAddress, parseAddress, stages } from './address';
 import type { RouteRow } from './view';
 
@@ -28,19 +26,12 @@ test('what an address bar may hold of nonsense leads to the first stage', () => 
     fail: [],
   });
 });
-test('a design is kept and found again as the last one', async () => {
-  expect(await lastDesign()).toBeUndefined();
-  const d = { id: '1', name: 'one', documents: [{ file: 'a.json', tree: { x: 1 } }], history: [], position: 0, updated: 1 };
-  await keepDesign(d);
-  await keepDesign({ ...d, id: '2', name: 'two' });
-  expect(await lastDesign()).toMatchObject({ id: '2', name: 'two', documents: d.documents });
-});
 test('changes and lists in words', () => {
-  expect(changeWords({ neighborsGained: 2, neighborsLost: 0, gained: 1, lost: 0, changed: 14, routers: 6 })).toBe(
-    '2 neighbours gained, 1 route gained and 14 routes changed, in 6 routers.',
+  expect(changeWords({ neighborsGained: 2, neighborsLost: 0, gained: 1, lost: 0, changed: 14, routers: 6, findingsGone: 1, findingsNew: 0 })).toBe(
+    '2 neighbours gained, 1 route gained and 14 routes changed, in 6 routers. 1 finding settled.',
   );
-  expect(changeWords({ neighborsGained: 0, neighborsLost: 0, gained: 0, lost: 0, changed: 0, routers: 0 })).toBe(
-    'No neighbour and no route changed.',
+  expect(changeWords({ neighborsGained: 0, neighborsLost: 0, gained: 0, lost: 0, changed: 0, routers: 0, findingsGone: 0, findingsNew: 2 })).toBe(
+    'No neighbour and no route changed. 2 new findings.',
   );
   expect(listWords(['a', 'b', 'c'])).toBe('a, b and c');
 });

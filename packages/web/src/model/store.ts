@@ -1,18 +1,27 @@
 import { create } from 'zustand';
-import { invertEdit, type Edit } from '@gentle-compass/core/design/edit';
+import { applyEdits, editsBetween, invertEdit, type Edit } from '@gentle-compass/core/design/edit';
 import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
 import type { CampusSize } from '@gentle-compass/core/generate/generate-campus';
 import type { InputFile } from '@gentle-compass/core/formats/documents';
-import { keepDesign, keptDesign, lastDesign, type StoredDesign } from '../storage/shelf';
+import { Overtaken, type Change, type DesignSummary, type StoredDesign, type VersionRow } from '../storage/kept';
+import { announce, hearOthers, shelf } from '../storage/shelf';
 import { workbench } from '../worker/client';
 import { readAddress, writeAddress, type Address, type Stage } from './address';
-import type { ChangeSummary, DesignView, FailureView, HistoryStep, ImportOutcome } from './view';
+import type { ChangeSummary, ComparisonView, DesignView, EntryView, FailureView, HistoryStep, ImportOutcome } from './view';
 
 /** What the last edit, undo or redo did: shown until something else happens. */
 export interface LastChange {
   readonly title: string;
   /** Absent while it is being worked out. */
   readonly change?: ChangeSummary;
+}
+
+/** What "now" is compared with. */
+export interface Reference {
+  readonly kind: 'version' | 'design' | 'opened' | 'last-change';
+  /** Of the version or the design. */
+  readonly id: string;
+  readonly name: string;
 }
 
 export interface State extends Address {
@@ -23,6 +32,21 @@ export interface State extends Address {
   readonly outcome: ImportOutcome | undefined;
   /** Something went wrong that the user must know of. */
   readonly trouble: string | undefined;
+  /** Why the browser does not keep the design: it is to be exported, or kept again. */
+  readonly unkept: string | undefined;
+  /** Something happened in another tab that the user should know of. */
+  readonly notice: string | undefined;
+  readonly reference: Reference | undefined;
+  /** Now against that, once it is laid side by side. */
+  readonly comparison: ComparisonView | undefined;
+  /** The line of quick entry, while it is open. */
+  readonly entry: string | undefined;
+  /** The blueprint is open for changes. */
+  readonly blueprinting: boolean;
+  /** The router whose document is open for reading and editing. */
+  readonly document: string | undefined;
+  /** The line of it to bring into sight. */
+  readonly documentLine: number | undefined;
   readonly firstVisit: boolean;
   readonly working: string | undefined;
 }
@@ -40,6 +64,14 @@ export const useStore = create<State>(() => ({
   lastChange: undefined,
   outcome: undefined,
   trouble: undefined,
+  unkept: undefined,
+  notice: undefined,
+  reference: undefined,
+  comparison: undefined,
+  entry: undefined,
+  blueprinting: false,
+  document: undefined,
+  documentLine: undefined,
   firstVisit: false,
   working: 'Opening the chart',
 }));
@@ -56,22 +88,97 @@ function told(error: unknown, doing: string): void {
   set({ trouble: `${doing} did not work: ${reason}`, working: undefined });
 }
 
-async function keep(design: StoredDesign): Promise<void> {
-  set({ design });
+/** Writes wait for one another, so that each stands on the revision that the one before it gave. */
+let writing: Promise<void> = Promise.resolve();
+
+/** The design as it stood when it was opened, to compare with. */
+let opened: StoredDesign['documents'] = [];
+
+/** Keeps the open design whole, or with `change` only what that writes; what comes of it is told. */
+function keep(change?: Change): Promise<void> {
+  const id = get().design?.id;
+  writing = writing.then(async () => {
+    const design = get().design;
+    if (!design || design.id !== id) return;
+    try {
+      // What could not be kept before is written whole.
+      const whole = change ? { ...design, documents: change.documents, history: change.history, position: change.position } : design;
+      const revision = change && get().unkept === undefined ? await shelf().change(design, change) : await shelf().put(whole);
+      const now = get().design;
+      if (now?.id === id) set({ design: { ...now, revision }, unkept: undefined });
+      announce(design.id);
+    } catch (e) {
+      if (e instanceof Overtaken && !e.gone) await follow(design.id, 'Another tab changed this design first; your last change was not made.');
+      else if (e instanceof Overtaken) standAside();
+      else set({ unkept: reasonOf(e) });
+    }
+  });
+  return writing;
+}
+
+/** Keeps a design that is not open yet. */
+async function keepNew(design: StoredDesign): Promise<{ revision: number; unkept: string | undefined }> {
   try {
-    await keepDesign(design);
+    return { revision: await shelf().put(design), unkept: undefined };
   } catch (e) {
-    told(e, 'Keeping the design in this browser (export it to be safe)');
+    return { revision: design.revision, unkept: reasonOf(e) };
   }
 }
 
-const fresh = (stored: { name: string; documents: StoredDesign['documents'] }): StoredDesign => ({
+const reasonOf = (e: unknown): string => {
+  const name = e instanceof Error ? e.name : '';
+  const message = e instanceof Error ? e.message : String(e);
+  return /quota/i.test(name + message) ? 'its storage is full' : message === '' ? name : message;
+};
+
+/** Keeps the design again after it was refused. */
+export const keepAgain = (): Promise<void> => keep();
+
+/** The open design was deleted elsewhere: what stands here goes on under an id of its own once it is kept again. */
+function standAside(): void {
+  const { design } = get();
+  if (design) set({ design: { ...design, id: crypto.randomUUID(), revision: 0 }, unkept: 'it was deleted in another tab' });
+}
+
+/** Shows the design as another tab has written it. */
+async function follow(id: string, notice: string): Promise<void> {
+  const d = await shelf().design(id);
+  if (get().design?.id !== id) return;
+  if (!d) standAside();
+  else if (d.revision !== get().design?.revision || d.name !== get().design?.name) {
+    const { reference } = get();
+    await inTurn(() => show(d, false));
+    set({ notice, reference });
+    if (reference) await refer(reference);
+  }
+}
+
+const summaryOf = (view: DesignView): DesignSummary => ({
+  routers: view.routers.length,
+  areas: view.areas.length,
+  routes: view.routeCount,
+  errors: view.findings.filter((f) => f.severity === 'error' && !f.accepted).length,
+  warnings: view.findings.filter((f) => f.severity === 'warning' && !f.accepted).length,
+});
+
+/** Notes the last prediction beside the kept design; nothing is lost when that does not work. */
+function summarise(): void {
+  const { view, design } = get();
+  if (view && design)
+    void shelf()
+      .summarise(design.id, summaryOf(view))
+      .catch(() => undefined);
+}
+
+const fresh = (stored: { name: string; documents: StoredDesign['documents'] }, variantOf?: string): StoredDesign => ({
   id: crypto.randomUUID(),
   name: stored.name,
   documents: stored.documents,
   history: [],
   position: 0,
   updated: Date.now(),
+  revision: 0,
+  ...(variantOf === undefined ? {} : { variantOf }),
 });
 
 /** The documents as the worker holds them: answers come in the order of the questions. */
@@ -94,13 +201,36 @@ async function fillConsequences(): Promise<void> {
   }
 }
 
+/** Counts designs that were opened: a change of an earlier one ends with it. */
+let openings = 0;
+
 /** Shows a design that has been read; it becomes the open one. */
 async function show(design: StoredDesign, keepIt: boolean): Promise<void> {
+  openings++;
   consequenceTurn++;
+  // What is seen is kept already: both go on at once.
+  const keeping = keepIt ? keepNew(design) : Promise.resolve({ revision: design.revision, unkept: undefined });
+  await workbench().compareWith(null);
   const view = JSON.parse(await workbench().openText({ name: design.name, documents: design.documents })) as DesignView;
+  const { revision, unkept } = await keeping;
   held = design.documents;
-  set({ view, design, failure: undefined, lastChange: undefined, working: undefined });
-  if (keepIt) await keep(design);
+  if (get().design?.id !== design.id) opened = design.documents;
+  set({
+    view,
+    design: { ...design, revision },
+    failure: undefined,
+    lastChange: undefined,
+    working: undefined,
+    unkept,
+    notice: undefined,
+    reference: undefined,
+    comparison: undefined,
+  });
+  if (!keepIt)
+    void shelf()
+      .markOpen(design.id)
+      .catch(() => undefined);
+  summarise();
   const { fail } = get();
   if (fail.length > 0) await setFailures(fail);
   void fillConsequences();
@@ -116,7 +246,12 @@ export async function start(): Promise<void> {
     if (address.fail.join() !== before) void setFailures(address.fail, false);
   });
   try {
-    const last = await lastDesign().catch(() => undefined);
+    hearOthers((id) => {
+      if (id === get().design?.id) void writing.then(() => follow(id, 'Changed in another tab.'));
+    });
+    const last = await shelf()
+      .last()
+      .catch(() => undefined);
     if (last) await show(last, false);
     else {
       set({ firstVisit: true });
@@ -161,13 +296,39 @@ export async function openGenerated(size: CampusSize): Promise<string | undefine
 
 /** Opens a design that this browser keeps. */
 export async function openKept(id: string): Promise<void> {
-  const d = await keptDesign(id).catch(() => undefined);
+  const d = await shelf()
+    .design(id)
+    .catch(() => undefined);
   if (!d) {
     set({ trouble: 'This design is no longer kept in this browser.' });
     return;
   }
   go({ router: undefined, segment: undefined, pair: undefined, prefix: undefined, fail: [] });
-  await show(d, true);
+  await show(d, false);
+}
+
+/** Opens a design without any router. */
+export async function openEmpty(name: string): Promise<void> {
+  go({ stage: 'layout', router: undefined, segment: undefined, pair: undefined, prefix: undefined, fail: [] });
+  set({ firstVisit: false });
+  await show(fresh({ name, documents: [] }), true);
+}
+
+/** Opens a copy of the open design, or of a version of it, under another name; the first one stays as it is. */
+export async function openVariant(name: string, documents?: StoredDesign['documents']): Promise<void> {
+  const { design } = get();
+  if (!design) return;
+  await writing;
+  set({ firstVisit: false });
+  await show(fresh({ name, documents: documents ?? design.documents }, design.id), true);
+}
+
+/** Gives the open design another name. */
+export async function renameDesign(name: string): Promise<void> {
+  const { design } = get();
+  if (!design || name.trim() === '') return;
+  set({ design: { ...design, name: name.trim() } });
+  await keep();
 }
 
 /** Reads a user's files. The open design stays unless routers were found. */
@@ -192,47 +353,179 @@ export async function importFiles(files: readonly File[]): Promise<void> {
   }
 }
 
-async function run(edits: readonly Edit[], title: string, history: readonly HistoryStep[], position: number): Promise<void> {
-  const { design, fail } = get();
-  if (!design) return;
+let changing: Promise<unknown> = Promise.resolve();
+
+/** Changes wait for one another: each stands on the state that the one before it left. */
+function inTurn<T>(work: () => Promise<T>): Promise<T> {
+  const done = changing.then(work);
+  changing = done.catch(() => undefined);
+  return done;
+}
+
+/** @param step  place of the step that this is, whose effect is to be noted */
+async function run(edits: readonly Edit[], title: string, history: readonly HistoryStep[], position: number, step?: number): Promise<void> {
+  const id = get().design?.id;
+  if (id === undefined) return;
+  const opening = openings;
   consequenceTurn++; // a new state makes the filling-in of the old one pointless
   try {
-    const answer = await workbench().editText(edits);
-    const before = held;
-    const documents = answer.documents.flatMap((d) => (typeof d === 'number' ? (before[d] ?? []) : d));
+    // It is written while it is predicted: what is seen is kept, unless the storage is slow.
+    const documents = applyEdits(held, edits);
+    const before = new Set(held);
+    const changed = documents.filter((d) => !before.has(d));
     held = documents;
-    const view = JSON.parse(answer.view) as DesignView;
-    set({ view, lastChange: { title }, failure: undefined });
+    const kept = keep({ documents, changed, history, position, steps: step === undefined ? [] : [step] });
+    const view = JSON.parse(await workbench().editText(edits)) as DesignView;
+    await Promise.race([kept, new Promise((go) => setTimeout(go, 300))]);
+    const { design } = get();
+    // Another design was opened meanwhile: the worker has that one too.
+    if (!design || opening !== openings) return;
+    set({
+      view,
+      design: { ...design, documents, history, position, updated: Date.now() },
+      lastChange: { title },
+      failure: undefined,
+      notice: undefined,
+    });
     const asked = workbench().change();
-    await keep({ ...design, documents, history, position, updated: Date.now() });
-    const change = await asked;
+    void follows(id, title, kept, asked, step);
+  } catch (e) {
+    told(e, title);
+  }
+}
+
+/** What a change brings with it, while the next one may come already. */
+async function follows(
+  id: string,
+  title: string,
+  kept: Promise<void>,
+  asked: Promise<ChangeSummary | null>,
+  step: number | undefined,
+): Promise<void> {
+  try {
+    const { fail, reference } = get();
+    if (reference?.kind === 'last-change') await refer(reference);
+    else void layBeside();
+    const effect = await asked;
+    await kept;
     // A newer change has its own strip by now.
-    if (change && get().lastChange?.title === title) set({ lastChange: { title, change } });
+    if (effect && get().lastChange?.title === title) set({ lastChange: { title, change: effect } });
+    if (effect && step !== undefined) noteEffect(id, step, title, effect);
     if (fail.length > 0) await setFailures(fail);
+    summarise();
     void fillConsequences();
   } catch (e) {
     told(e, title);
   }
 }
 
-/** Makes a change; steps that had been undone are given up. */
-export async function makeChange(title: string, edits: readonly Edit[]): Promise<void> {
+function noteEffect(id: string, n: number, title: string, effect: ChangeSummary): void {
+  const { design } = get();
+  if (design?.id !== id || design.history[n]?.title !== title) return;
+  set({ design: { ...design, history: design.history.map((s, i) => (i === n ? { ...s, effect } : s)) } });
+  void shelf()
+    .effect(id, n, title, effect)
+    .catch(() => undefined);
+}
+
+async function change(title: string, edits: readonly Edit[]): Promise<void> {
   const d = get().design;
   if (!d || edits.length === 0) return;
-  const history = [...d.history.slice(0, d.position), { title, edits }];
-  await run(edits, title, history, history.length);
+  const history = [...d.history.slice(0, d.position), { title, edits, made: Date.now() }];
+  await run(edits, title, history, history.length, history.length - 1);
 }
 
-export async function undo(): Promise<void> {
+/** Makes a change; steps that had been undone are given up. */
+export const makeChange = (title: string, edits: readonly Edit[]): Promise<void> => inTurn(() => change(title, edits));
+
+/** Carries out a line of quick entry, read against the state that the change before it leaves; gives what was understood. */
+export const enterLine = (line: string, selected: readonly string[]): Promise<EntryView> =>
+  inTurn(async () => {
+    try {
+      const reading = await workbench().entry(line, selected);
+      if (reading.plan) await change(reading.plan.title, reading.plan.edits);
+      return reading;
+    } catch (e) {
+      told(e, `“${line}”`);
+      return { suggestions: [], from: 0 };
+    }
+  });
+
+const backwards = (edits: readonly Edit[]): Edit[] => [...edits].reverse().map(invertEdit);
+
+async function goTo(wanted: (now: number) => number): Promise<void> {
   const d = get().design;
-  const step = d?.history[d.position - 1];
-  if (d && step) await run([...step.edits].reverse().map(invertEdit), `Undone: ${step.title}`, d.history, d.position - 1);
+  const position = wanted(d?.position ?? 0);
+  if (!d || position === d.position || position < 0 || position > d.history.length) return;
+  const back = d.history
+    .slice(position, d.position)
+    .reverse()
+    .flatMap((s) => backwards(s.edits));
+  const forth = d.history.slice(d.position, position).flatMap((s) => s.edits);
+  const steps = Math.abs(position - d.position);
+  const last = d.history[position < d.position ? position : position - 1];
+  const title = `${position < d.position ? 'Undone' : 'Done again'}: ${steps === 1 ? (last?.title ?? '') : `${steps} steps`}`;
+  await run([...back, ...forth], title, d.history, position);
 }
 
-export async function redo(): Promise<void> {
-  const d = get().design;
-  const step = d?.history[d.position];
-  if (d && step) await run(step.edits, `Done again: ${step.title}`, d.history, d.position + 1);
+/** Goes to the state after so many steps of the history, back or forth. */
+export const goToStep = (position: number): Promise<void> => inTurn(() => goTo(() => position));
+export const undo = (): Promise<void> => inTurn(() => goTo((now) => now - 1));
+export const redo = (): Promise<void> => inTurn(() => goTo((now) => now + 1));
+
+/** Keeps the state as it is under a name. */
+export async function saveVersion(name: string, note: string): Promise<void> {
+  const { design, view } = get();
+  if (!design || !view) return;
+  try {
+    const row: VersionRow = {
+      id: crypto.randomUUID(),
+      design: design.id,
+      name,
+      note,
+      made: Date.now(),
+      documents: design.documents,
+      summary: summaryOf(view),
+    };
+    await shelf().putVersion(row);
+    announce(design.id);
+  } catch (e) {
+    set({ unkept: reasonOf(e) });
+  }
+}
+
+/** Makes the open design what a version was, as one step that can be undone. */
+export async function returnTo(version: VersionRow): Promise<void> {
+  const { design } = get();
+  if (design) await makeChange(`Back to “${version.name}”`, editsBetween(design.documents, version.documents));
+}
+
+/** Documents of what is compared with. */
+async function documentsOf(r: Reference): Promise<StoredDesign['documents'] | undefined> {
+  const { design } = get();
+  if (r.kind === 'opened') return opened;
+  if (r.kind === 'design') return (await shelf().design(r.id))?.documents;
+  if (r.kind === 'version') return (await shelf().versions.get(r.id))?.documents;
+  const step = design?.history[design.position - 1];
+  return design && step ? applyEdits(design.documents, backwards(step.edits)) : design?.documents;
+}
+
+/** Chooses what "now" is compared with, everywhere. */
+export async function refer(reference: Reference | undefined): Promise<void> {
+  const documents = reference && (await documentsOf(reference).catch(() => undefined));
+  await workbench().compareWith(documents ?? null);
+  set({ reference: documents ? reference : undefined, comparison: undefined });
+  await layBeside();
+}
+
+let besideTurn = 0;
+
+/** Lays now beside what it is compared with; the newest wish wins. */
+async function layBeside(): Promise<void> {
+  const turn = ++besideTurn;
+  if (!get().reference) return;
+  const comparison = await workbench().comparison();
+  if (turn === besideTurn && comparison && get().reference) set({ comparison });
 }
 
 /** Accepts a finding with a note, or without one takes its acceptance back. */
@@ -263,11 +556,24 @@ export function go(to: Partial<Address>): void {
   const next: Address = { ...get(), ...to };
   writeAddress(next);
   set({ ...to });
+  // The document that is open is that of the chosen router.
+  if ('router' in to && get().document !== undefined && to.router !== get().document) set({ document: to.router, documentLine: undefined });
   if (to.fail) void setFailures(to.fail, false);
 }
 
 export const goStage = (stage: Stage): void => go({ stage });
 export const dismissOutcome = (): void => set({ outcome: undefined });
 export const dismissTrouble = (): void => set({ trouble: undefined });
+/** Opens quick entry, with the beginning of a line. */
+export const openEntry = (line = ''): void => set({ entry: line });
+export const closeEntry = (): void => set({ entry: undefined });
+/** Opens a router's document beside its panel; `undefined` closes it. */
+/** Opens the blueprint of the campus, or closes it. */
+export const openBlueprint = (open: boolean): void => {
+  if (open) go({ stage: 'layout' });
+  set({ blueprinting: open });
+};
+export const openDocument = (router: string | undefined, line?: number): void => set({ document: router, documentLine: line });
+export const dismissNotice = (): void => set({ notice: undefined });
 export const dismissChange = (): void => set({ lastChange: undefined });
 export const endFirstVisit = (): void => set({ firstVisit: false });

@@ -3,6 +3,11 @@ import type { EvidenceStep } from '@gentle-compass/core/evidence/route-evidence'
 import type { Edit } from '@gentle-compass/core/design/edit';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
+import type { AreaPlan } from '@gentle-compass/core/blueprint/plan';
+import type { BlueprintFault } from '@gentle-compass/core/blueprint/blueprint';
+import type { Kept } from '@gentle-compass/core/blueprint/merge';
+import type { LineChange } from '@gentle-compass/core/compare/document-changes';
+import type { EntryReading } from '@gentle-compass/core/entry/entry';
 import type { ReadProblem } from '@gentle-compass/core/formats/cursor';
 import type { MapLayout } from '../map/layout';
 
@@ -109,6 +114,9 @@ export interface ChangeSummary {
   readonly lost: number;
   readonly changed: number;
   readonly routers: number;
+  /** Findings that went, and that came. */
+  readonly findingsGone: number;
+  readonly findingsNew: number;
 }
 
 export interface FailureView {
@@ -159,7 +167,7 @@ export interface EvidenceView {
   readonly prefix: string;
   readonly steps: readonly EvidenceStep[];
   /** The lines of the router document that an advertisement stands on, by step. */
-  readonly lines: readonly { readonly file: string; readonly text: string; readonly line: number }[];
+  readonly lines: readonly { readonly router: string; readonly file: string; readonly text: string; readonly line: number }[];
 }
 
 export interface ImportOutcome {
@@ -177,5 +185,75 @@ export interface StoredDocuments {
 /** One step of the history: edits that were made together, and their words. */
 export interface HistoryStep {
   readonly title: string;
+  readonly edits: readonly Edit[];
+  /** What it changed in the prediction, once that is known. */
+  readonly effect?: ChangeSummary;
+  /** When it was made, in milliseconds since 1970; steps of older designs do not say. */
+  readonly made?: number;
+}
+
+/** "Now" against what it is compared with. */
+export interface ComparisonView {
+  readonly lines: readonly LineChange[];
+  readonly neighbors: readonly {
+    readonly router: string;
+    readonly iface: string;
+    readonly peer: string;
+    readonly before: string;
+    readonly after: string;
+  }[];
+  readonly areas: readonly { readonly id: string; readonly before: string; readonly after: string }[];
+  readonly routers: readonly {
+    readonly router: string;
+    readonly gone: boolean;
+    readonly lost: number;
+    readonly gained: number;
+    readonly changed: number;
+  }[];
+  readonly lost: number;
+  readonly gained: number;
+  readonly changed: number;
+  readonly findingsGone: readonly string[];
+  readonly findingsNew: readonly string[];
+}
+
+/** A line of quick entry as the page shows it: what it would do, or why not, and how it goes on. */
+export type EntryView = Omit<EntryReading, 'plan'> & {
+  readonly plan?: {
+    readonly title: string;
+    readonly notes: readonly string[];
+    readonly edits: readonly Edit[];
+    readonly lines: readonly LineChange[];
+  };
+};
+
+/** A document as text, with the lines that findings point at. */
+export interface DocumentView {
+  readonly file: string;
+  readonly text: string;
+  readonly marks: readonly { readonly line: number; readonly severity: string; readonly message: string; readonly finding: string }[];
+}
+
+/** A document's text as it was typed: what stands in its way, or what it would change. */
+export interface TypedDocument {
+  readonly problems: readonly ReadProblem[];
+  readonly edits: readonly Edit[];
+}
+
+/** A blueprint as it was typed: what it would lay out and change, or what does not fit. */
+export interface BlueprintView {
+  readonly faults: readonly BlueprintFault[];
+  readonly areas: readonly (Omit<AreaPlan, 'prefix' | 'parts'> & {
+    readonly prefix: string;
+    /** Share of the block that is used, in percent. */
+    readonly full: number;
+    readonly parts: readonly { readonly purpose: string; readonly prefix: string; readonly used: number; readonly left: number }[];
+  })[];
+  readonly title: string;
+  /** Routers that come, go, and change. */
+  readonly come: readonly string[];
+  readonly go: readonly string[];
+  readonly change: readonly string[];
+  readonly kept: readonly Kept[];
   readonly edits: readonly Edit[];
 }

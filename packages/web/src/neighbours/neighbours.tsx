@@ -25,6 +25,7 @@ export function Neighbours() {
   const router = useStore((s) => s.router);
   const [filter, setFilter] = useState<Filter>('all');
   const [text, setText] = useState('');
+  const [shown, setShown] = useState(200);
   if (!view) return null;
   const letters = troubleLetters(view);
   const takes = (p: PairView, f: Filter): boolean => f === 'all' || p.kind === f || (f === 'trouble' && p.kind === 'down');
@@ -42,6 +43,8 @@ export function Neighbours() {
     pairs.find((p) => p.id === chosen) ??
     (router === undefined ? undefined : pairs.find((p) => p.kind === 'trouble' && (p.a.router === router || p.b.router === router))) ??
     pairs.find((p) => p.kind === 'trouble');
+  // A chosen pair is always among those that are shown.
+  const upTo = Math.max(shown, open ? pairs.indexOf(open) + 1 : 0);
   return (
     <div className="stage">
       <div className="flex min-w-0 flex-1 flex-col">
@@ -68,10 +71,19 @@ export function Neighbours() {
         <div className="min-h-0 flex-1 overflow-y-auto px-4 pb-4" tabIndex={0} role="region" aria-label="Pairs">
           {pairs.length === 0 && <Empty view={view} filter={filter} />}
           <ul className="space-y-2">
-            {pairs.map((p) => (
-              <PairPage key={p.id} pair={p} view={view} open={p === open} />
+            {pairs.slice(0, upTo).map((p) => (
+              <PairPage key={p.id} pair={p} view={view} letter={letters.get(p.id)} open={p === open} />
             ))}
           </ul>
+          {pairs.length > upTo && (
+            <p className="mt-3 text-ink2">
+              {count(pairs.length - upTo, 'more pair')}: narrow them by a name, or{' '}
+              <button type="button" className="link" onClick={() => setShown(upTo + 200)}>
+                show 200 more
+              </button>
+              .
+            </p>
+          )}
         </div>
       </div>
       <Panel label="About the pair">{open ? <PairPanel view={view} pair={open} /> : <OtherFindings view={view} />}</Panel>
@@ -98,10 +110,20 @@ function Empty({ view, filter }: { readonly view: DesignView; readonly filter: F
 }
 
 /** One pair: its two sides, and opened, every parameter side by side. */
-function PairPage({ pair: p, view, open }: { readonly pair: PairView; readonly view: DesignView; readonly open: boolean }) {
-  const letter = troubleLetters(view).get(p.id);
+function PairPage({
+  pair: p,
+  view,
+  letter,
+  open,
+}: {
+  readonly pair: PairView;
+  readonly view: DesignView;
+  readonly letter: string | undefined;
+  readonly open: boolean;
+}) {
   const self = useRef<HTMLLIElement>(null);
   const chosen = useStore((s) => s.pair) === p.id;
+  const was = useStore((s) => s.comparison?.neighbors.find((n) => n.router === p.a.router && n.iface === p.a.iface && n.peer === p.b.router)?.before);
   useEffect(() => {
     if (chosen) self.current?.scrollIntoView({ block: 'nearest' });
   }, [chosen]);
@@ -121,6 +143,7 @@ function PairPage({ pair: p, view, open }: { readonly pair: PairView; readonly v
           </Tag>
           <span className="block text-xs text-ink2">
             {p.type}, {areaName(p.area).toLowerCase()}
+            {was !== undefined && <span className="block text-caution">was {was} before</span>}
           </span>
         </span>
         <Side side={p.b} align="left" />

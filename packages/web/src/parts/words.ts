@@ -15,8 +15,13 @@ export function changeWords(c: ChangeSummary): string {
   if (c.gained > 0) parts.push(`${count(c.gained, 'route')} gained`);
   if (c.lost > 0) parts.push(`${count(c.lost, 'route')} lost`);
   if (c.changed > 0) parts.push(`${count(c.changed, 'route')} changed`);
-  if (parts.length === 0) return 'No neighbour and no route changed.';
-  return `${listWords(parts)}${c.routers > 0 ? `, in ${count(c.routers, 'router')}` : ''}.`;
+  const findings = [
+    ...(c.findingsGone > 0 ? [`${count(c.findingsGone, 'finding')} settled`] : []),
+    ...(c.findingsNew > 0 ? [count(c.findingsNew, 'new finding')] : []),
+  ];
+  const more = findings.length > 0 ? ` ${listWords(findings)}.` : '';
+  if (parts.length === 0) return `No neighbour and no route changed.${more}`;
+  return `${listWords(parts)}${c.routers > 0 ? `, in ${count(c.routers, 'router')}` : ''}.${more}`;
 }
 
 /** Where a value comes from that its document does not write. */

@@ -68,7 +68,7 @@ export function RouteTable({
   const box = useRef<HTMLDivElement>(null);
   // eslint-disable-next-line react-hooks/incompatible-library -- the list is not memoised on purpose
   const list = useVirtualizer({ count: shown.length, getScrollElement: () => box.current, estimateSize: () => 26, overscan: 12 });
-  const grid = { gridTemplateColumns: columns.map((c) => c.width).join(' ') + (compared ? ' 190px' : '') };
+  const grid = { gridTemplateColumns: compared ? '132px 84px 44px minmax(110px, 1fr) minmax(110px, 170px)' : columns.map((c) => c.width).join(' ') };
   const copy = (): void => {
     const lines = shown.map((r) => [r.prefix, r.type, r.metric ?? '', hopText(r), ...(compared ? [r.change, r.before] : [])].join('\t'));
     void navigator.clipboard.writeText([`prefix\ttype\tcost\tnext hops${compared ? '\tchange\tbefore' : ''}`, ...lines].join('\n'));

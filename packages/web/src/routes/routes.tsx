@@ -17,11 +17,14 @@ export function Routes() {
   const prefix = useStore((s) => s.prefix);
   const failure = useStore((s) => s.failure);
   const name = view?.routers.find((r) => r.name === router)?.name ?? view?.routers[0]?.name ?? '';
-  const compared = failure !== undefined;
-  const rows = useAnswer(() => workbench().table(name, compared), [name, view, failure]);
+  const reference = useStore((s) => s.reference);
+  const comparison = useStore((s) => s.comparison);
+  // A failure is held against the network as it is; without one, now against what it is compared with.
+  const compared = failure !== undefined || reference !== undefined;
+  const rows = useAnswer(() => workbench().table(name, compared), [name, view, failure, reference]);
   const evidence = useAnswer(
     () => (prefix === undefined ? Promise.resolve(null) : workbench().evidence(name, prefix, compared)),
-    [name, prefix, view, failure],
+    [name, prefix, view, failure, compared],
   );
   if (!view) return null;
   const row = rows?.find((r) => r.key === prefix);
@@ -32,7 +35,7 @@ export function Routes() {
         <h2 className="heading px-3 pt-4 pb-1">Tables of</h2>
         <ul className="min-h-0 flex-1 overflow-y-auto pb-3" aria-label="Routers">
           {view.routers.map((r) => {
-            const changed = failure?.routers.find((x) => x.router === r.name);
+            const changed = (failure ?? comparison)?.routers.find((x) => x.router === r.name);
             return (
               <li key={r.name}>
                 <button
@@ -56,7 +59,7 @@ export function Routes() {
           <h1 className="text-xl whitespace-nowrap">Routes of {name}</h1>
           <span className="truncate text-ink2">
             {self?.areas.map(areaName).join(', ')}
-            {compared ? `, with ${failure.fail.join(', ')} down` : ''}
+            {failure ? `, with ${failure.fail.join(', ')} down` : reference ? `, compared with ${reference.name}` : ''}
           </span>
         </header>
         {rows && (

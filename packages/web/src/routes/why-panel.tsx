@@ -1,7 +1,7 @@
 'use client';
 
 import type { EvidenceStep } from '@gentle-compass/core/evidence/route-evidence';
-import { go } from '../model/store';
+import { go, openDocument } from '../model/store';
 import type { EvidenceView, RouteRow } from '../model/view';
 import { Panel, Section } from '../parts/panel';
 import { areaName, count, listWords } from '../parts/words';
@@ -118,6 +118,12 @@ function Step({ step }: { readonly step: EvidenceStep }) {
   }
 }
 
+/** Opens the document of a router where a route rests on it. */
+function openAtLine(router: string, line: number): void {
+  go({ stage: 'layout', router, segment: undefined });
+  openDocument(router, line);
+}
+
 /** Why a route is as it is: from the sentence down to the lines of the document. */
 export function WhyPanel({ evidence, row }: { readonly evidence: EvidenceView | null | undefined; readonly row: RouteRow | undefined }) {
   if (!row) return null;
@@ -149,7 +155,9 @@ export function WhyPanel({ evidence, row }: { readonly evidence: EvidenceView | 
           {evidence.lines.map((l, i) => (
             <figure key={i} className="mb-2">
               <figcaption className="font-mono text-xs text-ink2">
-                {l.file}, line {l.line}
+                <button type="button" className="link" onClick={() => openAtLine(l.router, l.line)}>
+                  {l.file}, line {l.line}
+                </button>
               </figcaption>
               <pre
                 className="overflow-x-auto rounded border border-fine bg-paper p-2 font-mono text-xs"

@@ -1,49 +1,222 @@
-import Dexie, { type EntityTable } from 'dexie';
-import type { HistoryStep, StoredDocuments } from '../model/view';
+import Dexie, { type EntityTable, type Table } from 'dexie';
+import type { StoredDocuments } from '../model/view';
+import {
+  Overtaken,
+  type Change,
+  type DesignRow,
+  type DesignSummary,
+  type DocumentRow,
+  type StepEffect,
+  type StepRow,
+  type StoredDesign,
+  type VersionRow,
+} from './kept';
 
-/** A design as the browser keeps it, with its history of edits. */
-export interface StoredDesign extends StoredDocuments {
+/** How version 1 kept a design: everything in one record. */
+interface FirstDesign {
   readonly id: string;
-  readonly history: readonly HistoryStep[];
-  /** How many steps of the history are in force; those after it can be redone. */
+  readonly name: string;
+  readonly documents: StoredDocuments['documents'];
+  readonly history: StoredDesign['history'];
   readonly position: number;
-  /** Milliseconds since 1970. */
   readonly updated: number;
 }
 
-class Shelf extends Dexie {
-  designs!: EntityTable<StoredDesign, 'id'>;
+const rowsOf = (id: string, documents: StoredDocuments['documents']): DocumentRow[] =>
+  documents.map((document) => ({ design: id, file: document.file, document }));
+const stepsOf = (id: string, history: StoredDesign['history']): StepRow[] => history.map((s, n) => ({ ...s, design: id, n }));
+
+/**
+ * What this browser keeps. Version 1 had a record for each design; since version 2 documents and steps stand alone, so that
+ * an edit writes only what it changes.
+ */
+export class Shelf extends Dexie {
+  designs!: EntityTable<DesignRow, 'id'>;
+  documents!: Table<DocumentRow, [string, string]>;
+  steps!: Table<StepRow, [string, number]>;
+  versions!: EntityTable<VersionRow, 'id'>;
   settings!: EntityTable<{ key: string; value: string }, 'key'>;
-  constructor() {
-    super('gentle-compass');
+  constructor(name = 'gentle-compass') {
+    super(name);
     this.version(1).stores({ designs: 'id, updated', settings: 'key' });
+    this.version(2)
+      .stores({ designs: 'id, updated', documents: '[design+file], design', steps: '[design+n], design', versions: 'id, design', settings: 'key' })
+      .upgrade(async (tx) => {
+        const old = (await tx.table('designs').toArray()) as FirstDesign[];
+        for (const d of old) {
+          await tx.table('documents').bulkPut(rowsOf(d.id, d.documents));
+          await tx.table('steps').bulkPut(stepsOf(d.id, d.history));
+          const row: DesignRow = {
+            id: d.id,
+            name: d.name,
+            updated: d.updated,
+            revision: 1,
+            position: d.position,
+            files: d.documents.map((x) => x.file),
+          };
+          await tx.table('designs').put(row);
+        }
+      });
+  }
+
+  private everything(): (Table | EntityTable<DesignRow, 'id'>)[] {
+    return [this.designs, this.documents, this.steps, this.versions, this.settings];
+  }
+
+  /** Keeps a whole design and marks it as the open one, in one transaction. Gives its revision. */
+  async put(d: StoredDesign): Promise<number> {
+    return this.transaction('rw', this.everything(), async () => {
+      const known = await this.designs.get(d.id);
+      if (known && known.revision !== d.revision) throw new Overtaken(false);
+      const revision = d.revision + 1;
+      await this.documents.where('design').equals(d.id).delete();
+      await this.steps.where('design').equals(d.id).delete();
+      await this.documents.bulkPut(rowsOf(d.id, d.documents));
+      await this.steps.bulkPut(stepsOf(d.id, d.history));
+      await this.designs.put({
+        id: d.id,
+        name: d.name,
+        updated: Date.now(),
+        revision,
+        position: d.position,
+        files: d.documents.map((x) => x.file),
+        ...(known?.summary ? { summary: known.summary } : {}),
+        ...(d.variantOf === undefined ? {} : { variantOf: d.variantOf }),
+      });
+      await this.settings.put({ key: 'open', value: d.id });
+      return revision;
+    });
+  }
+
+  /**
+   * Writes one change, all of it or nothing. Gives the new revision.
+   *
+   * @throws Overtaken  another tab wrote the design since this one read it: nothing is written
+   */
+  async change(d: StoredDesign, c: Change): Promise<number> {
+    return this.transaction('rw', [this.designs, this.documents, this.steps], async () => {
+      const row = await this.designs.get(d.id);
+      if (!row) throw new Overtaken(true);
+      if (row.revision !== d.revision) throw new Overtaken(false);
+      const files = c.documents.map((x) => x.file);
+      const stay = new Set(files);
+      await this.documents.bulkDelete(row.files.filter((f) => !stay.has(f)).map((f): [string, string] => [d.id, f]));
+      await this.documents.bulkPut(rowsOf(d.id, c.changed));
+      await this.steps.where('[design+n]').between([d.id, c.history.length], [d.id, Dexie.maxKey]).delete();
+      await this.steps.bulkPut(
+        c.steps.flatMap((n): StepRow[] => {
+          const step = c.history[n];
+          return step ? [{ ...step, design: d.id, n }] : [];
+        }),
+      );
+      const revision = row.revision + 1;
+      await this.designs.put({ ...row, updated: Date.now(), revision, position: c.position, files });
+      return revision;
+    });
+  }
+
+  /** Writes down what a step did, if it is still the step it was. */
+  async effect(id: string, n: number, title: string, effect: StepEffect): Promise<void> {
+    await this.transaction('rw', this.steps, async () => {
+      const step = await this.steps.get([id, n]);
+      if (step?.title === title) await this.steps.put({ ...step, effect });
+    });
+  }
+
+  /** The last prediction in numbers; it is no change of the design. */
+  async summarise(id: string, summary: DesignSummary): Promise<void> {
+    await this.designs.update(id, { summary });
+  }
+
+  /** A kept design with everything of it. */
+  async design(id: string): Promise<StoredDesign | undefined> {
+    return this.transaction('r', this.designs, this.documents, this.steps, async () => {
+      const row = await this.designs.get(id);
+      if (!row) return undefined;
+      const rows = await this.documents.where('design').equals(id).toArray();
+      const by = new Map(rows.map((r) => [r.file, r.document]));
+      const steps = await this.steps.where('[design+n]').between([id, Dexie.minKey], [id, Dexie.maxKey]).toArray();
+      return {
+        id,
+        name: row.name,
+        documents: row.files.flatMap((f) => by.get(f) ?? []),
+        history: steps.map(({ title, edits, effect, made }) => ({
+          title,
+          edits,
+          ...(effect ? { effect } : {}),
+          ...(made === undefined ? {} : { made }),
+        })),
+        position: row.position,
+        updated: row.updated,
+        revision: row.revision,
+        ...(row.variantOf === undefined ? {} : { variantOf: row.variantOf }),
+      };
+    });
+  }
+
+  /** The design that was open last; `undefined` on the first visit. */
+  async last(): Promise<StoredDesign | undefined> {
+    const open = await this.settings.get('open');
+    return open && this.design(open.value);
+  }
+
+  async markOpen(id: string): Promise<void> {
+    await this.settings.put({ key: 'open', value: id });
+  }
+
+  /** Every kept design, the latest first, without its documents. */
+  list(): Promise<DesignRow[]> {
+    return this.designs.orderBy('updated').reverse().toArray();
+  }
+
+  async rename(id: string, name: string): Promise<void> {
+    await this.transaction('rw', this.designs, async () => {
+      const row = await this.designs.get(id);
+      if (row) await this.designs.put({ ...row, name, revision: row.revision + 1 });
+    });
+  }
+
+  /** Takes a design away with its steps and versions. */
+  async remove(id: string): Promise<void> {
+    await this.transaction('rw', this.everything(), async () => {
+      for (const t of [this.documents, this.steps]) await t.where('design').equals(id).delete();
+      await this.versions.where('design').equals(id).delete();
+      await this.designs.delete(id);
+    });
+  }
+
+  versionsOf(design: string): Promise<VersionRow[]> {
+    return this.versions.where('design').equals(design).sortBy('made');
+  }
+
+  async putVersion(v: VersionRow): Promise<void> {
+    await this.versions.put(v);
+  }
+
+  async removeVersion(id: string): Promise<void> {
+    await this.versions.delete(id);
   }
 }
 
-let shelf: Shelf | undefined;
-const open = (): Shelf => (shelf ??= new Shelf());
+let open: Shelf | undefined;
 
-/** Keeps a design and marks it as the open one, in one transaction. */
-export async function keepDesign(d: StoredDesign): Promise<void> {
-  const db = open();
-  await db.transaction('rw', db.designs, db.settings, async () => {
-    await db.designs.put(d);
-    await db.settings.put({ key: 'open', value: d.id });
-  });
+/** The shelf of this browser. */
+export const shelf = (): Shelf => (open ??= new Shelf());
+
+const channelName = 'gentle-compass-shelf';
+const tab = Math.floor(Math.random() * 2 ** 48).toString(36);
+let channel: BroadcastChannel | undefined;
+
+/** Tells other tabs that a design was written or taken away. */
+export function announce(id: string): void {
+  channel ??= new BroadcastChannel(channelName);
+  channel.postMessage({ id, tab });
 }
 
-/** Designs that this browser keeps, the latest first, without their documents. */
-export async function keptDesigns(): Promise<{ id: string; name: string; routers: number; updated: number }[]> {
-  const all = await open().designs.orderBy('updated').reverse().limit(12).toArray();
-  return all.map(({ id, name, documents, updated }) => ({ id, name, routers: documents.length, updated }));
-}
-
-/** A kept design by its id. */
-export const keptDesign = (id: string): Promise<StoredDesign | undefined> => open().designs.get(id);
-
-/** The design that was open last; `undefined` on the first visit. */
-export async function lastDesign(): Promise<StoredDesign | undefined> {
-  const db = open();
-  const id = await db.settings.get('open');
-  return id ? db.designs.get(id.value) : undefined;
+/** Hears of designs that other tabs wrote or took away. */
+export function hearOthers(heard: (id: string) => void): void {
+  channel ??= new BroadcastChannel(channelName);
+  channel.onmessage = (e: MessageEvent<{ id: string; tab: string }>) => {
+    if (e.data.tab !== tab) heard(e.data.id);
+  };
 }

@@ -1,9 +1,6 @@
-import { interfaceState } from '@gentle-compass/core/adjacency/interface-state';
-import type { Pairing } from '@gentle-compass/core/adjacency/settle';
 import type { DocumentPath } from '@gentle-compass/core/design/design';
 import { comparePredictions, comparing, type Comparison } from '@gentle-compass/core/compare/compare';
-import { applyEdits, memberName, valueAt, type Edit } from '@gentle-compass/core/design/edit';
-import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
+import { applyEdits, editsBetween, memberName, valueAt, type Edit } from '@gentle-compass/core/design/edit';
 import { routeEvidence, type Origin } from '@gentle-compass/core/evidence/route-evidence';
 import { transfer } from 'comlink';
 import { routeChanges } from '@gentle-compass/core/compare/route-changes';
@@ -12,6 +9,7 @@ import { cuttingEach } from '@gentle-compass/core/sweep/every-cut';
 import { linkFailures } from '@gentle-compass/core/sweep/single-failures';
 import { acceptEdits } from '@gentle-compass/core/findings/acceptance';
 import { checkDesign, consequenceFrom, mendedBy } from '@gentle-compass/core/findings/catalogue';
+import { routerDetail, type RouterDetail } from '@gentle-compass/core/evidence/router-detail';
 import { valuesOf, type OriginValue } from '@gentle-compass/core/evidence/origins';
 import { tableOf, writeCsv } from '@gentle-compass/core/formats/csv';
 import type { CsvTable } from '@gentle-compass/core/formats/csv-tables';
@@ -24,30 +22,34 @@ import { documentText, type InputFile, type SourceDocument } from '@gentle-compa
 import { Positions } from '@gentle-compass/core/formats/positions';
 import { designFrom, readDocuments, type ReadResult } from '@gentle-compass/core/formats/read-set';
 import { generateCampus, type CampusSize } from '@gentle-compass/core/generate/generate-campus';
-import { formatIpv4, formatPrefix, prefixFromKey, type Ipv4 } from '@gentle-compass/core/prefix/ipv4';
+import { formatIpv4, formatPrefix, prefixFromKey } from '@gentle-compass/core/prefix/ipv4';
 import { predict, type Prediction } from '@gentle-compass/core/predict';
 import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import type { RibRoute } from '@gentle-compass/core/routes/rib';
+import { documentChanges } from '@gentle-compass/core/compare/document-changes';
+import { firstBlueprint, type Blueprint } from '@gentle-compass/core/blueprint/blueprint';
+import { blueprintOf } from '@gentle-compass/core/blueprint/make';
+import { readEntry } from '@gentle-compass/core/entry/entry';
 import { layoutMap, type MapLayout } from '../map/layout';
+import { blueprintView } from './blueprint-view';
+import { areaViews, countedUpTo, downPairs, lonely, pairView, routerView, routeRow, segmentView } from './views';
 import type {
-  AreaView,
+  BlueprintView,
   ChangeSummary,
+  ComparisonView,
   DesignView,
+  DocumentView,
+  EntryView,
   EveryCut,
   EvidenceView,
   FailureView,
   ImportOutcome,
-  PairView,
   RouteRow,
   RouterView,
   SegmentView,
   StoredDocuments,
+  TypedDocument,
 } from '../model/view';
-
-const areaTypeWords = { normal: 'normal', stub: 'stub', nssa: 'NSSA' } as const;
-
-/** Designs up to this many routers have all their tables made when they are shown; of larger ones only those that are looked at. */
-const countedUpTo = 150;
 
 /** The computing side of the page: holds the open design and answers questions about it. Lives in a worker. */
 export class Workbench {
@@ -55,7 +57,8 @@ export class Workbench {
   private documents: readonly SourceDocument[] = [];
   private read: ReadResult = designFrom([]);
   private now: Prediction = predict(this.read.design);
-  private before: Prediction = this.now;
+  private before: { readonly now: Prediction; readonly findings: readonly Finding[] } = { now: this.now, findings: [] };
+  private reference: { readonly now: Prediction; readonly documents: readonly SourceDocument[] } | undefined;
   private failed: Prediction | undefined;
   private findings: readonly Finding[] = [];
   private expectations: readonly ExpectationResult[] = [];
@@ -75,14 +78,9 @@ export class Workbench {
     return JSON.stringify(this.open(stored));
   }
 
-  /**
-   * Applies edits as `edit` does. The view comes as text; a document that is as it was comes as its place in the list
-   * before, and only those that changed are copied.
-   */
-  editText(edits: readonly Edit[]): { view: string; documents: readonly (SourceDocument | number)[] } {
-    const places = new Map(this.documents.map((d, i) => [d, i]));
-    const { view, documents } = this.edit(edits);
-    return { view: JSON.stringify(view), documents: documents.map((d) => places.get(d) ?? d) };
+  /** Applies edits as `edit` does; the view comes as text. Whoever asks holds the same documents and applies them too. */
+  editText(edits: readonly Edit[]): string {
+    return JSON.stringify(this.edit(edits).view);
   }
 
   /** Reads files that a user brings; the open design is not touched. */
@@ -107,24 +105,16 @@ export class Workbench {
 
   /** Applies edits. What they changed in the prediction is asked for by `change`. */
   edit(edits: readonly Edit[]): { view: DesignView; documents: readonly SourceDocument[] } {
-    this.before = this.now;
+    this.before = { now: this.now, findings: this.findings };
     const view = this.take(applyEdits(this.documents, edits));
     return { view, documents: this.documents };
   }
 
   /** What the last edit changed in the prediction; `null` when a newer one came while it was worked out. */
   async change(): Promise<ChangeSummary | null> {
-    const d = await this.sliced(comparing(this.before, this.now));
-    if (!d) return null;
-    const full = (s: string): boolean => s === 'full' || s === '2-way';
-    return {
-      neighborsGained: d.neighbors.filter((n) => full(n.after) && !full(n.before)).length,
-      neighborsLost: d.neighbors.filter((n) => full(n.before) && !full(n.after)).length,
-      gained: d.gained,
-      lost: d.lost,
-      changed: d.changed,
-      routers: d.routers.length,
-    };
+    const { before, findings } = this;
+    const d = await this.sliced(comparing(before.now, this.now));
+    return d ? summaryOf(d, before.findings, findings) : null;
   }
 
   /** Counts designs taken, and failures asked for: a long answer to an older one is given up. */
@@ -162,14 +152,14 @@ export class Workbench {
 
   private view(findings: readonly Finding[], milliseconds: number): DesignView {
     const p = this.now;
-    const routers = p.design.routers.map((_, i) => this.routerView(i));
-    const segments = p.segments.list.filter((s) => s.members.length > 1).map((s) => this.segmentView(s.index));
+    const routers = p.design.routers.map((_, i) => routerView(p, i));
+    const segments = p.segments.list.filter((s) => s.members.length > 1).map((s) => segmentView(p, s.index));
     return {
       name: this.name,
       routers,
       segments,
-      pairs: p.adjacencies.pairs.map((x) => this.pairView(x, findings)),
-      areas: this.areaViews(),
+      pairs: p.adjacencies.pairs.map((x) => pairView(p, x, findings)),
+      areas: areaViews(p),
       findings,
       expectations: this.expectations.map(({ name, under, holds, message }) => ({ name, under, holds, message })),
       layout: this.layout(routers, segments),
@@ -189,153 +179,20 @@ export class Workbench {
     return this.drawn.map;
   }
 
-  private routerView(index: number): RouterView {
-    const p = this.now;
-    const router = p.design.routers[index];
-    const s = p.speakersOf(index)[0];
-    const from = s?.routerIdSource;
-    return {
-      name: router?.name ?? '',
-      file: router?.file ?? '',
-      routerId: s ? formatIpv4(s.routerId) : null,
-      profile: router?.defaults.profile ?? null,
-      routerIdFrom: !from
-        ? 'runs no OSPF'
-        : from.from === 'explicit'
-          ? 'written in the document'
-          : from.from === 'routing'
-            ? 'from the routing tree'
-            : `from ${from.name}`,
-      areas: s ? p.routing.areasOf(s).map(formatIpv4) : [],
-      border: s ? p.routing.isBorderRouter(s) : false,
-      boundary: s ? p.routing.isBoundaryRouter(s) : false,
-      routes: p.design.routers.length > countedUpTo ? null : p.rib(index).length,
-      interfaces: (router?.interfaces ?? []).map((i, n) => {
-        const port = p.portOf(index, n);
-        return {
-          name: i.name,
-          kind: i.kind,
-          addresses: i.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`),
-          area: port ? formatIpv4(port.area.id) : null,
-          state: port ? interfaceState(port, p.adjacencies.leaders[port.index] ?? { dr: 0, bdr: 0 }) : 'not in OSPF',
-          cost: port?.cost ?? null,
-          costFrom: port?.costFrom ?? '',
-          segment: p.segments.of[index]?.[n] ?? -1,
-        };
-      }),
-    };
-  }
-
-  private segmentView(index: number): SegmentView {
-    const p = this.now;
-    const s = p.segments.list[index];
-    if (!s) throw new RangeError(`no segment ${index}`);
-    const ports = p.portsOn(index);
-    const first = s.members[0];
-    const place = first ? `${p.design.routers[first.router]?.name ?? ''}/${p.design.routers[first.router]?.interfaces[first.iface]?.name ?? ''}` : '';
-    return {
-      index,
-      kind: s.kind,
-      subnets: s.subnets.map(formatPrefix),
-      area: ports[0] ? formatIpv4(ports[0].area.id) : null,
-      fail: `${s.kind === 'cable' ? 'link' : 'lan'}:${place}`,
-      members: s.members.map((m) => {
-        const port = ports.find((x) => x.routerIndex === m.router && x.ifaceIndex === m.iface);
-        const leaders = port && p.adjacencies.leaders[port.index];
-        const i = p.design.routers[m.router]?.interfaces[m.iface];
-        return {
-          router: p.design.routers[m.router]?.name ?? '',
-          iface: i?.name ?? '',
-          address: i?.addresses[0] ? formatIpv4(i.addresses[0].bits) : 'unnumbered',
-          cost: port?.cost ?? null,
-          leads: !port || !leaders || port.settings.passive ? '' : leaders.dr === port.routerId ? 'DR' : leaders.bdr === port.routerId ? 'BDR' : '',
-        };
-      }),
-    };
-  }
-
-  private pairView(pair: Pairing, findings: readonly Finding[]): PairView {
-    const side = (v: Pairing['a']): PairView['a'] => ({
-      router: this.now.design.routers[v.port.routerIndex]?.name ?? '',
-      iface: v.port.iface.name,
-      address: v.port.address === undefined ? 'unnumbered' : `${formatIpv4(v.port.address)}/${v.port.length}`,
-      state: v.state,
-      words: viewWords(v),
-      cost: v.port.cost,
-    });
-    const [a, b] = [side(pair.a), side(pair.b)];
-    const at = (f: Finding, s: PairView['a']): boolean => f.where.some((w) => w.router === s.router && w.interface === s.iface);
-    return {
-      id: pairId(a, b),
-      segment: pair.segment,
-      area: formatIpv4(pair.a.port.area.id),
-      type: pair.a.port.type,
-      a,
-      b,
-      ...pairWord(pair),
-      values: facingValues(pair),
-      finding: findings.find((f) => f.where.length > 1 && at(f, a) && at(f, b))?.id ?? null,
-    };
-  }
-
-  private areaViews(): AreaView[] {
-    const p = this.now;
-    const out = new Map<number, { routers: Set<string>; type: string; prefix: string }>();
-    for (const s of p.adjacencies.speakers)
-      for (const a of p.routing.areasOf(s)) {
-        const area = p.routing.areaOf(s, a);
-        const type =
-          a === 0
-            ? 'backbone'
-            : area.type === 'stub' && !area.summary
-              ? 'totally stubby'
-              : area.type === 'nssa' && !area.summary
-                ? 'totally NSSA'
-                : areaTypeWords[area.type];
-        const entry = out.get(a) ?? { routers: new Set<string>(), type, prefix: '' };
-        entry.routers.add(s.router.name);
-        if (entry.type === 'normal' || (type.startsWith('totally') && p.routing.isBorderRouter(s))) entry.type = type;
-        const range = area.ranges[0];
-        if (range) entry.prefix ||= formatPrefix(range.prefix);
-        out.set(a, entry);
-      }
-    return [...out].sort(([a], [b]) => a - b).map(([id, e]) => ({ id: formatIpv4(id), type: e.type, prefix: e.prefix, routers: [...e.routers] }));
-  }
-
-  private routerAt(address: Ipv4): string {
-    for (const r of this.now.design.routers) if (r.interfaces.some((i) => i.addresses.some((a) => a.bits === address))) return r.name;
-    return '';
-  }
-
-  private row(r: RibRoute): RouteRow {
-    return {
-      key: r.key,
-      prefix: formatPrefix(r),
-      type: r.route?.type ?? (r.source === 'ospf-discard' ? 'discard' : r.source),
-      metric: r.route?.metric ?? null,
-      hops: r.hops.map((h) => ({
-        iface: h.iface,
-        address: h.address === undefined ? '' : formatIpv4(h.address),
-        router: h.address === undefined ? '' : this.routerAt(h.address),
-      })),
-      area: r.route ? formatIpv4(r.route.area) : '',
-      change: '',
-      before: '',
-    };
-  }
-
   /** A router's own table; with a failure in force, what it changed is marked and lost routes stand in it. */
   table(router: string, compared: boolean): RouteRow[] {
     const index = this.now.routerIndex(router);
     if (index < 0) return [];
     const p = compared ? (this.failed ?? this.now) : this.now;
-    const rows = p.rib(index).map((r) => this.row(r));
-    if (!compared || !this.failed) return rows;
-    const changes = comparePredictions(this.now, this.failed).routers.find((r) => r.router === router);
+    const rows = p.rib(index).map((r) => routeRow(p, r));
+    // A failure is held against the network as it is; without one, that against what it is compared with.
+    const base = this.failed ? this.now : this.reference?.now;
+    if (!compared || !base) return rows;
+    const changes = comparePredictions(base, p).routers.find((r) => r.router === router);
     const byKey = new Map(changes?.routes.map((c) => [c.key, c]));
     const hopWords = (r: RibRoute | undefined): string => {
       if (!r) return '';
-      const row = this.row(r);
+      const row = routeRow(base, r);
       return `${row.metric ?? ''} via ${row.hops.map((h) => h.router || h.iface).join(', ') || 'nothing'}`;
     };
     const marked = rows.map((row): RouteRow => {
@@ -344,8 +201,103 @@ export class Workbench {
     });
     const lost = (changes?.routes ?? [])
       .filter((c) => c.change === 'lost' && c.before)
-      .map((c): RouteRow => ({ ...this.row(c.before as RibRoute), hops: [], change: 'lost', before: hopWords(c.before) }));
+      .map((c): RouteRow => ({ ...routeRow(base, c.before as RibRoute), hops: [], change: 'lost', before: hopWords(c.before) }));
     return [...marked, ...lost].sort((a, b) => a.key - b.key);
+  }
+
+  /** What "now" is compared with from here on; `null`: nothing. */
+  compareWith(documents: readonly SourceDocument[] | null): void {
+    this.reference = documents ? { now: this.now.edited(designFrom(documents).design), documents } : undefined;
+  }
+
+  /** "Now" against what it is compared with: lines, neighbours, areas and routes; `null` without, or when a newer state came. */
+  async comparison(): Promise<ComparisonView | null> {
+    const { reference, now, documents } = this;
+    if (!reference) return null;
+    const d = await this.sliced(comparing(reference.now, now));
+    if (!d) return null;
+    const before = checkDesign(reference.now, reference.documents, { withConsequences: false, underFailures: false }).findings;
+    const of = (p: Prediction): Map<string, string> =>
+      new Map(areaViews(p).map((a) => [a.id, `${a.type}, ${a.routers.length} routers${a.prefix ? `, ${a.prefix}` : ''}`]));
+    const [old, current] = [of(reference.now), of(now)];
+    return {
+      lines: documentChanges(reference.documents, documents),
+      neighbors: d.neighbors.map(({ router, iface, peer, before: was, after }) => ({ router, iface, peer, before: was, after })),
+      areas: [...new Set([...old.keys(), ...current.keys()])]
+        .map((id) => ({ id, before: old.get(id) ?? 'not there', after: current.get(id) ?? 'not there' }))
+        .filter((a) => a.before !== a.after),
+      routers: d.routers.map((r) => ({ router: r.router, gone: r.gone, ...routeCounts(r) })),
+      lost: d.lost,
+      gained: d.gained,
+      changed: d.changed,
+      findingsGone: missing(before, this.findings).map((f) => f.message),
+      findingsNew: missing(this.findings, before).map((f) => f.message),
+    };
+  }
+
+  /** Reads a line of quick entry; nothing is changed. */
+  entry(line: string, selected: readonly string[]): EntryView {
+    const { plan, ...rest } = readEntry(line, this.documents, selected);
+    if (!plan) return rest;
+    return { ...rest, plan: { ...plan, lines: documentChanges(this.documents, applyEdits(this.documents, plan.edits)) } };
+  }
+
+  /** The blueprint that the design was made from, without what was given out; without one, a first one. */
+  blueprint(): { blueprint: Blueprint; made: boolean } {
+    const known = blueprintOf(this.documents);
+    if (!known) return { blueprint: firstBlueprint, made: false };
+    const { supernet, core, shape, exits, coreCost, uplinkCost, hello, growth, areas } = known;
+    return { blueprint: { supernet, core, shape, exits, coreCost, uplinkCost, hello, growth, areas }, made: true };
+  }
+
+  /** What a typed blueprint would lay out and change; nothing is changed. */
+  planBlueprint(typed: unknown): BlueprintView {
+    return blueprintView(typed, this.documents);
+  }
+
+  private trials = 0;
+
+  /** What edits would change in the prediction; `null` when another trial or a newer state came meanwhile. */
+  async tryEdits(edits: readonly Edit[]): Promise<ChangeSummary | null> {
+    this.trials++;
+    const turn = (): number => this.designs + this.trials;
+    const mine = turn();
+    await new Promise((go) => setTimeout(go, 0));
+    if (mine !== turn()) return null;
+    const documents = applyEdits(this.documents, edits);
+    const after = this.now.edited(designFrom(documents).design);
+    const d = await this.sliced(comparing(this.now, after), turn);
+    if (!d) return null;
+    const { findings } = checkDesign(after, documents, { withConsequences: false, underFailures: false });
+    return summaryOf(d, this.findings, findings);
+  }
+
+  /** A document as text with the lines that findings point at. */
+  documentView(file: string): DocumentView | null {
+    const d = this.documents.find((x) => x.file === file);
+    if (!d) return null;
+    const marks = this.findings.flatMap((f) =>
+      f.accepted
+        ? []
+        : f.where.flatMap((w) =>
+            w.file === file && w.line !== undefined ? [{ line: w.line, severity: f.severity, message: f.message, finding: f.id }] : [],
+          ),
+    );
+    return { file, text: documentText(d), marks };
+  }
+
+  /** Reads a document's text as it was typed: refused with place and reason, or what it would change as edits. */
+  typedDocument(file: string, text: string): TypedDocument {
+    const { documents: parsed, problems } = readDocuments([{ name: file, content: text }]);
+    const typed = parsed[0];
+    const faults = problems.filter((p) => p.severity === 'error');
+    if (!typed || faults.length > 0) return { problems: faults, edits: [] };
+    const others = this.documents.map((d) => (d.file === file ? typed : d));
+    const known = new Set(this.read.problems.map((p) => `${p.file} ${p.path} ${p.message}`));
+    const read = designFrom(others);
+    const fresh = read.problems.filter((p) => p.severity === 'error' && !known.has(`${p.file} ${p.path} ${p.message}`));
+    if (fresh.length > 0) return { problems: fresh, edits: [] };
+    return { problems: [], edits: editsBetween(this.documents, others) };
   }
 
   /** Why a router has a route, with the lines of the documents that it rests on. */
@@ -379,6 +331,7 @@ export class Workbench {
     const shown = JSON.stringify(valueAt(document.tree, at), (k, v: unknown) => (k === 'interfaces' ? undefined : hideKeys(k, v)), 1).split('\n');
     return [
       {
+        router: router.name,
         file: router.file,
         text: shown.length > 14 ? [...shown.slice(0, 13), ' …'].join('\n') : shown.join('\n'),
         line: place.line,
@@ -520,6 +473,11 @@ export class Workbench {
     return valuesOf(this.now, this.now.routerIndex(router));
   }
 
+  /** Who a router is, and what it brings in. */
+  routerDetail(router: string): RouterDetail {
+    return routerDetail(this.now, this.now.routerIndex(router));
+  }
+
   /** A table as CSV. */
   csv(table: CsvTable): string {
     return writeCsv(tableOf(table, this.now, this.findings));
@@ -554,32 +512,28 @@ export class Workbench {
   }
 }
 
-const pairId = (a: { router: string; iface: string }, b: { router: string; iface: string }): string =>
-  `${a.router}/${a.iface}~${b.router}/${b.iface}`;
+const routeCounts = (r: Comparison['routers'][number]): { lost: number; gained: number; changed: number } => {
+  const of = (change: 'lost' | 'gained' | 'changed'): number => r.routes.filter((x) => x.change === change).length;
+  return { lost: of('lost'), gained: of('gained'), changed: of('changed') };
+};
 
-function pairIdOf(p: Prediction, x: Pairing): string {
-  const side = (v: Pairing['a']): { router: string; iface: string } => ({
-    router: p.design.routers[v.port.routerIndex]?.name ?? '',
-    iface: v.port.iface.name,
-  });
-  return pairId(side(x.a), side(x.b));
+/** Findings of one list that the other does not have; accepted ones aside. */
+function missing(from: readonly Finding[], other: readonly Finding[]): Finding[] {
+  const ids = new Set(other.flatMap((f) => (f.accepted ? [] : [f.id])));
+  return from.filter((f) => !f.accepted && !ids.has(f.id));
 }
 
-/** Pairs that stood before and do not any more. */
-function downPairs(before: Prediction, after: Prediction): string[] {
-  const stood = (x: Pairing): boolean => x.a.state === 'full' || x.a.state === '2-way';
-  const standing = new Set(after.adjacencies.pairs.flatMap((x) => (stood(x) ? [pairIdOf(after, x)] : [])));
-  return before.adjacencies.pairs.flatMap((x) => {
-    const id = stood(x) ? pairIdOf(before, x) : undefined;
-    return id === undefined || standing.has(id) ? [] : [id];
-  });
-}
-
-/** Prefixes that routers cannot reach any more, those with the most routers first. */
-function lonely(d: Comparison): FailureView['unreachablePrefixes'] {
-  const by = new Map<number, string[]>();
-  for (const r of d.routers) for (const c of r.routes) if (c.unreachable) by.set(c.key, [...(by.get(c.key) ?? []), r.router]);
-  return [...by]
-    .sort((a, b) => b[1].length - a[1].length || a[0] - b[0])
-    .map(([key, routers]) => ({ prefix: formatPrefix(prefixFromKey(key)), routers }));
+/** What lies between two states, in numbers. */
+function summaryOf(d: Comparison, before: readonly Finding[], after: readonly Finding[]): ChangeSummary {
+  const full = (s: string): boolean => s === 'full' || s === '2-way';
+  return {
+    neighborsGained: d.neighbors.filter((n) => full(n.after) && !full(n.before)).length,
+    neighborsLost: d.neighbors.filter((n) => full(n.before) && !full(n.after)).length,
+    gained: d.gained,
+    lost: d.lost,
+    changed: d.changed,
+    routers: d.routers.length,
+    findingsGone: missing(before, after).length,
+    findingsNew: missing(after, before).length,
+  };
 }

@@ -1,0 +1,330 @@
+import { editsBetween, type Edit } from './edit';
+import { areaId } from '../formats/leaf-types';
+import { localName } from '../formats/cursor';
+import { documentKind, hostNameOf, type SourceDocument } from '../formats/documents';
+import { formatIpv4, parseIpv4, type Ipv4 } from '../prefix/ipv4';
+
+export type Json = Record<string, unknown>;
+
+const isObject = (x: unknown): x is Json => typeof x === 'object' && x !== null && !Array.isArray(x);
+
+/** Name under which a node holds a member, with or without its module prefix; `undefined` when it holds none. */
+export const memberOf = (node: Json, name: string): string | undefined =>
+  isObject(node) ? Object.keys(node).find((k) => localName(k) === localName(name)) : undefined;
+
+/** A document writes something else where a node or list must stand: nothing is changed, so that nothing is lost. */
+export class Malformed extends Error {
+  constructor(name: string, wanted: string) {
+    super(`"${localName(name)}" is no ${wanted} in a document that this would change: correct it there first.`);
+  }
+}
+
+/** A member of a node, by its local name. */
+export function member(node: Json, name: string): unknown {
+  const key = memberOf(node, name);
+  return key === undefined ? undefined : node[key];
+}
+
+/** Sets a member under the name that the document uses already, else under the given one; `undefined` takes it out. */
+export function setMember(node: Json, name: string, value: unknown): void {
+  const key = memberOf(node, name) ?? name;
+  if (value === undefined) Reflect.deleteProperty(node, key);
+  else node[key] = value;
+}
+
+/** A container below a node, made when it is not there. */
+export function container(node: Json, name: string): Json {
+  const known = member(node, name);
+  if (isObject(known)) return known;
+  if (known !== undefined && known !== null) throw new Malformed(name, 'node');
+  const made: Json = {};
+  setMember(node, name, made);
+  return made;
+}
+
+/** A list below a node, made when it is not there. */
+export function listIn(node: Json, name: string): Json[] {
+  const known = member(node, name);
+  if (Array.isArray(known)) return known as Json[];
+  if (known !== undefined && known !== null) throw new Malformed(name, 'list');
+  const made: Json[] = [];
+  setMember(node, name, made);
+  return made;
+}
+
+const listOf = (node: Json | undefined, name: string): Json[] => {
+  const list = node && member(node, name);
+  return Array.isArray(list) ? (list as unknown[]).filter(isObject) : [];
+};
+
+const childOf = (node: Json | undefined, name: string): Json | undefined => {
+  const child = node && member(node, name);
+  return isObject(child) ? child : undefined;
+};
+
+/** Area id of an area entry, as a number. */
+const idOf = (area: Json): number | undefined => areaId.read(member(area, 'area-id'));
+
+/** One router document while it is being changed. */
+export class RouterDraft {
+  constructor(
+    readonly file: string,
+    readonly tree: Json,
+  ) {}
+
+  get name(): string {
+    return hostNameOf(this.tree) ?? '';
+  }
+
+  set name(to: string) {
+    setMember(container(this.tree, 'ietf-system:system'), 'hostname', to);
+  }
+
+  get interfaces(): Json[] {
+    return listIn(container(this.tree, 'ietf-interfaces:interfaces'), 'interface');
+  }
+
+  iface(name: string): Json | undefined {
+    return this.interfaces.find((i) => member(i, 'name') === name);
+  }
+
+  /** Adds an interface with one address, or without any. */
+  addInterface(name: string, address: { ip: Ipv4; length: number } | undefined, more: Json = {}, mtu?: unknown): void {
+    this.interfaces.push({
+      name,
+      type: 'iana-if-type:ethernetCsmacd',
+      ...more,
+      'ietf-ip:ipv4': {
+        ...(mtu === undefined ? {} : { mtu }),
+        ...(address ? { address: [{ ip: formatIpv4(address.ip), 'prefix-length': address.length }] } : {}),
+      },
+    });
+  }
+
+  removeInterface(name: string): void {
+    const { interfaces } = this;
+    const n = interfaces.findIndex((i) => member(i, 'name') === name);
+    if (n >= 0) interfaces.splice(n, 1);
+    this.takeOut(name);
+  }
+
+  /** A name for a new interface that the router does not use yet. */
+  freeName(wanted: string): string {
+    let name = wanted;
+    for (let n = 2; this.iface(name); n++) name = `${wanted}-${n}`;
+    return name;
+  }
+
+  private get protocols(): Json[] {
+    return listIn(container(container(this.tree, 'ietf-routing:routing'), 'control-plane-protocols'), 'control-plane-protocol');
+  }
+
+  /** The OSPFv2 process that changes go to: the first by name. */
+  process(): Json | undefined {
+    const routing = childOf(childOf(this.tree, 'ietf-routing:routing'), 'control-plane-protocols');
+    const own = listOf(routing, 'control-plane-protocol').filter((p) => localName(String(member(p, 'type'))) === 'ospfv2');
+    return own.sort((a, b) => (String(member(a, 'name')) < String(member(b, 'name')) ? -1 : 1))[0];
+  }
+
+  /** Its `ospf` container; a router without one gets a process of the given name. */
+  ospf(processName = 'campus'): Json {
+    let p = this.process();
+    if (!p) {
+      p = { type: 'ietf-ospf:ospfv2', name: processName };
+      this.protocols.push(p);
+    }
+    return container(p, 'ietf-ospf:ospf');
+  }
+
+  private ospfIfThere(): Json | undefined {
+    const p = this.process();
+    return p && childOf(p, 'ietf-ospf:ospf');
+  }
+
+  areas(): Json[] {
+    return listOf(childOf(this.ospfIfThere(), 'areas'), 'area');
+  }
+
+  area(id: number): Json | undefined {
+    return this.areas().find((a) => idOf(a) === id);
+  }
+
+  /** The router's entry of an area, made in the order of ids when it is not there. */
+  ensureArea(id: number, processName?: string): Json {
+    const known = this.area(id);
+    if (known) return known;
+    const list = listIn(container(this.ospf(processName), 'areas'), 'area');
+    const made: Json = { 'area-id': formatIpv4(id), interfaces: { interface: [] } };
+    const after = list.findIndex((a) => (idOf(a) ?? 0) > id);
+    list.splice(after < 0 ? list.length : after, 0, made);
+    return made;
+  }
+
+  /** An interface's entry in OSPF, with the area that holds it. */
+  ospfInterface(name: string): { area: Json; id: number; list: Json[]; entry: Json } | undefined {
+    for (const area of this.areas()) {
+      const list = listIn(container(area, 'interfaces'), 'interface');
+      const entry = list.find((i) => member(i, 'name') === name);
+      if (entry) return { area, id: idOf(area) ?? 0, list, entry };
+    }
+    return undefined;
+  }
+
+  /** Puts an interface into an area. */
+  putInto(area: number, entry: Json, processName?: string): void {
+    listIn(container(this.ensureArea(area, processName), 'interfaces'), 'interface').push(entry);
+  }
+
+  /** Takes an interface out of OSPF; an area that has nothing left in this router goes with it. Gives its entry. */
+  takeOut(name: string): Json | undefined {
+    const at = this.ospfInterface(name);
+    if (!at) return undefined;
+    at.list.splice(at.list.indexOf(at.entry), 1);
+    this.dropEmptyArea(at.id);
+    return at.entry;
+  }
+
+  /** Takes an area out of the router that has neither an interface nor a virtual link left in it. */
+  dropEmptyArea(id: number): void {
+    const area = this.area(id);
+    if (!area || listOf(childOf(area, 'interfaces'), 'interface').length > 0) return;
+    if (listOf(childOf(area, 'virtual-links'), 'virtual-link').length > 0) return;
+    const list = listIn(container(this.ospf(), 'areas'), 'area');
+    const n = list.findIndex((a) => a === area);
+    if (n >= 0) list.splice(n, 1);
+  }
+
+  /** The protocol entry that static routes stand in, made when there is none. */
+  staticProtocol(): Json {
+    const known = this.protocols.find((p) => localName(String(member(p, 'type'))) === 'static');
+    if (known) return known;
+    const made: Json = { type: 'ietf-routing:static', name: 'own' };
+    this.protocols.push(made);
+    return made;
+  }
+
+  removeProtocol(protocol: Json): void {
+    const n = this.protocols.indexOf(protocol);
+    if (n >= 0) this.protocols.splice(n, 1);
+  }
+
+  /** Readdresses whatever an address stands in: interfaces, router ids, next hops, neighbours. */
+  readdress(from: Ipv4, to: Ipv4, length: number, iface: string): void {
+    for (const a of listOf(childOf(this.iface(iface), 'ietf-ip:ipv4'), 'address'))
+      if (parseIpv4(String(member(a, 'ip'))) === from) {
+        setMember(a, 'ip', formatIpv4(to));
+        if (memberOf(a, 'netmask') !== undefined) setMember(a, 'netmask', undefined);
+        setMember(a, 'prefix-length', length);
+      }
+  }
+
+  /** Every text in the document that is exactly one address becomes another: next hops, static neighbours, router ids. */
+  replaceAddress(from: Ipv4, to: Ipv4): void {
+    const [old, now] = [formatIpv4(from), formatIpv4(to)];
+    const walk = (node: unknown, under: string): void => {
+      if (Array.isArray(node)) node.forEach((x) => walk(x, under));
+      else if (isObject(node))
+        for (const [k, v] of Object.entries(node))
+          if (v === old && localName(k) !== 'ip') node[k] = now;
+          else walk(v, k);
+    };
+    walk(this.tree, '');
+  }
+}
+
+/** The documents of a design while a change is being put together; what came in stays as it is. */
+export class Draft {
+  private readonly opened = new Map<string, RouterDraft>();
+  private readonly byName = new Map<string, string>();
+  private readonly removed = new Set<string>();
+  private readonly others = new Map<string, Json>();
+  private readonly added: string[] = [];
+
+  constructor(private readonly documents: readonly SourceDocument[]) {
+    for (const d of documents) {
+      const name = documentKind(d.tree) === 'router' ? hostNameOf(d.tree) : undefined;
+      if (name !== undefined && !this.byName.has(name)) this.byName.set(name, d.file);
+    }
+  }
+
+  /** A router's document, opened for change. */
+  router(name: string): RouterDraft {
+    const file = this.byName.get(name);
+    if (file === undefined) throw new RangeError(`no router ${name}`);
+    let draft = this.opened.get(file);
+    if (!draft) {
+      const d = this.documents.find((x) => x.file === file);
+      draft = new RouterDraft(file, structuredClone(d?.tree ?? {}));
+      this.opened.set(file, draft);
+    }
+    return draft;
+  }
+
+  /** A new router document, empty or as a copy of another tree. */
+  addRouter(name: string, tree: Json = {}): RouterDraft {
+    let file = `${name.replace(/[^\w.-]/g, '_').replace(/^\.+/, '_')}.json`;
+    const taken = new Set([...this.documents.map((d) => d.file), ...this.added]);
+    const base = file.replace(/\.json$/, '');
+    for (let n = 2; taken.has(file); n++) file = `${base}-${n}.json`;
+    const draft = new RouterDraft(file, tree);
+    draft.name = name;
+    this.opened.set(file, draft);
+    this.byName.set(name, file);
+    this.added.push(file);
+    return draft;
+  }
+
+  removeRouter(name: string): void {
+    const file = this.byName.get(name);
+    if (file === undefined) throw new RangeError(`no router ${name}`);
+    this.removed.add(file);
+    this.byName.delete(name);
+  }
+
+  rename(from: string, to: string): RouterDraft {
+    const draft = this.router(from);
+    draft.name = to;
+    this.byName.delete(from);
+    this.byName.set(to, draft.file);
+    return draft;
+  }
+
+  /** The `settings` container of the design, made when there is none. */
+  settings(): Json {
+    const d = this.documents.find((x) => documentKind(x.tree) === 'settings');
+    const file = d?.file ?? 'settings.json';
+    let tree = this.others.get(file);
+    if (!tree) {
+      tree = structuredClone(d?.tree ?? {});
+      this.others.set(file, tree);
+      if (!d) this.added.push(file);
+    }
+    return container(tree, 'gentle-compass:settings');
+  }
+
+  /** The topology document, opened for change; `undefined` when the design has none. */
+  topology(): Json | undefined {
+    const d = this.documents.find((x) => documentKind(x.tree) === 'topology');
+    if (!d) return undefined;
+    let tree = this.others.get(d.file);
+    if (!tree) {
+      tree = structuredClone(d.tree);
+      this.others.set(d.file, tree);
+    }
+    return tree;
+  }
+
+  /** What has been changed, as edits. */
+  edits(): Edit[] {
+    const changed = (d: SourceDocument): SourceDocument[] => {
+      if (this.removed.has(d.file)) return [];
+      const tree = this.opened.get(d.file)?.tree ?? this.others.get(d.file);
+      return [tree ? { file: d.file, tree, ...(d.encoding ? { encoding: d.encoding } : {}) } : d];
+    };
+    const fresh = this.added.flatMap((file): SourceDocument[] => {
+      const tree = this.opened.get(file)?.tree ?? this.others.get(file);
+      return tree && Object.keys(tree).length > 0 ? [{ file, tree }] : [];
+    });
+    return editsBetween(this.documents, [...this.documents.flatMap(changed), ...fresh]);
+  }
+}

@@ -1,0 +1,170 @@
+import { networkTypes, type NetworkType } from '../../design/design';
+import { formatPrefix, formatIpv4, type Ipv4Prefix } from '../../prefix/ipv4';
+import { type Json } from '../../design/draft';
+import { areaText, hostsOf, Refusal, type Site } from '../site';
+import type { CommandKind } from './command';
+
+const typeHelp: Record<NetworkType, string> = {
+  'point-to-point': 'a cable between two, no election',
+  broadcast: 'a LAN with a designated router',
+  'non-broadcast': 'designated router, neighbours listed by hand',
+  'point-to-multipoint': 'a hub and its spokes, no election',
+  hybrid: 'elects like broadcast, described like point-to-multipoint (RFC 6845)',
+};
+const typeChoices = networkTypes.map((text) => ({ text, help: typeHelp[text] }));
+
+/** `router kelp-9 area 10`: a new router with a loopback. */
+export const addRouter: CommandKind = {
+  verb: 'router',
+  help: 'add a router',
+  form: 'router NAME [area AREA] [loopback ADDRESS]',
+  example: 'router kelp-9 area 10',
+  read(r) {
+    const name = r.newName('name', r.known.routers);
+    let area: number | undefined;
+    let loopback: number | undefined;
+    r.options({
+      area: { help: 'area of its loopback; the backbone when not said', read: () => (area = r.area()) },
+      loopback: { help: 'its loopback address; the next free one when not said', read: () => (loopback = r.address('address')) },
+    });
+    return (site) => {
+      const id = area ?? 0;
+      const ip = loopback === undefined ? site.subnet('loopbacks', id, 32).bits : site.given({ bits: loopback, length: 32 }, 'loopbacks', id).bits;
+      const draft = site.draft.addRouter(name);
+      draft.addInterface('lo', { ip, length: 32 }, { type: 'iana-if-type:softwareLoopback' });
+      const ospf = draft.ospf(site.processName);
+      if (site.writesRouterId) ospf['explicit-router-id'] = formatIpv4(ip);
+      site.enter(draft, id);
+      draft.putInto(id, { name: 'lo', passive: true });
+      return `Router ${name} with loopback ${formatIpv4(ip)} in ${areaText(id)}`;
+    };
+  },
+};
+
+/** The subnet of a new wire: as typed, else the next free one. */
+function subnetFor(site: Site, given: Ipv4Prefix | undefined, purpose: 'links' | 'lans', area: number, length?: number): Ipv4Prefix {
+  return given ? site.given(given, purpose, area) : site.subnet(purpose, area, length);
+}
+
+/** `link kelp-1 drydock-2 cost 20`: a cable between two routers. */
+export const addLink: CommandKind = {
+  verb: 'link',
+  help: 'link two routers',
+  form: 'link ROUTER ROUTER [area AREA] [cost COST] [type TYPE] [subnet PREFIX] [bandwidth MBPS]',
+  example: 'link kelp-1 drydock-2 cost 20 area 0',
+  read(r) {
+    const a = r.router('the first router');
+    const b = r.router('the second router');
+    if (a === b) throw r.before('A link needs two routers.');
+    let area: number | undefined;
+    let cost: number | undefined;
+    let type: NetworkType | undefined;
+    let subnet: Ipv4Prefix | undefined;
+    let bandwidth: number | undefined;
+    r.options({
+      area: { help: 'area of the link; found from its ends when not said', read: () => (area = r.area()) },
+      cost: { help: 'cost in both directions', read: () => (cost = r.number('cost', 1, 65_535)) },
+      type: { help: 'network type; point-to-point when not said', read: () => (type = r.oneOf(typeChoices, 'a network type')) },
+      subnet: { help: 'subnet; the next free one when not said', read: () => (subnet = r.prefix('subnet')) },
+      bandwidth: { help: 'bandwidth, Mbit/s', read: () => (bandwidth = r.number('bandwidth', 1, 4_294_967_295)) },
+    });
+    return (site) => {
+      const id = area ?? site.areaBetween(a, b);
+      const net = subnetFor(site, subnet, 'links', id);
+      const hosts = hostsOf(net);
+      if (hosts.count < 2) throw new Refusal(`${formatPrefix(net)} has no room for two ends.`);
+      const leaves = { 'interface-type': type ?? 'point-to-point', ...(cost === undefined ? {} : { cost }), ...site.linkLeaves(id) };
+      const mtu = site.linkMtu(id);
+      [a, b].forEach((name, n) => {
+        const draft = site.draft.router(name);
+        const iface = draft.freeName(`to-${n === 0 ? b : a}`);
+        draft.addInterface(
+          iface,
+          { ip: hosts.at(n), length: net.length },
+          bandwidth === undefined ? {} : { 'gentle-compass:bandwidth-mbps': bandwidth },
+          mtu,
+        );
+        site.enter(draft, id);
+        draft.putInto(id, { name: iface, ...structuredClone(leaves) });
+      });
+      return `Link ${a} and ${b} by ${formatPrefix(net)} in ${areaText(id)}${cost === undefined ? '' : `, cost ${cost}`}`;
+    };
+  },
+};
+
+/** `lan hall on kelp-1 kelp-2 length 26`: a LAN with its members. */
+export const addLan: CommandKind = {
+  verb: 'lan',
+  help: 'add a LAN with its members',
+  form: 'lan NAME on ROUTER... [area AREA] [subnet PREFIX] [length LENGTH] [cost COST] [passive]',
+  example: 'lan reading-room on kelp-3 kelp-4 length 26',
+  read(r) {
+    const name = r.newName('LAN name', []);
+    r.word('on', 'its routers follow');
+    const members = [r.router('a router on the LAN')];
+    const options = ['area', 'subnet', 'length', 'cost', 'passive'];
+    while (!r.done && !options.includes(r.peek() ?? '')) {
+      const next = r.router('another router on the LAN, or an option');
+      if (members.includes(next)) throw r.before(`${next} stands twice.`);
+      members.push(next);
+    }
+    let area: number | undefined;
+    let subnet: Ipv4Prefix | undefined;
+    let length: number | undefined;
+    let cost: number | undefined;
+    let passive = false;
+    r.options({
+      area: { help: 'area of the LAN; found from its routers when not said', read: () => (area = r.area()) },
+      subnet: { help: 'subnet; the next free one when not said', read: () => (subnet = r.prefix('subnet')) },
+      length: { help: 'prefix length of the next free subnet', read: () => (length = r.number('length', 8, 30)) },
+      cost: { help: 'cost onto it', read: () => (cost = r.number('cost', 1, 65_535)) },
+      passive: { help: 'advertised, but nobody speaks OSPF on it', read: () => (passive = true) },
+    });
+    if (!r.done || members.length === 0) r.end();
+    return (site) => {
+      const first = members[0] ?? '';
+      const own = site.areasOf(site.router(first)).map((x) => x.id);
+      const id = area ?? (members[1] === undefined ? (own.find((x) => x !== 0) ?? 0) : site.areaBetween(first, members[1]));
+      const net = subnetFor(site, subnet, 'lans', id, length);
+      const hosts = hostsOf(net);
+      if (hosts.count < members.length) throw new Refusal(`${formatPrefix(net)} has room for ${hosts.count}, not for ${members.length} routers.`);
+      members.forEach((m, n) => {
+        const draft = site.draft.router(m);
+        if (draft.iface(name)) throw new Refusal(`${m} has an interface "${name}" already: name the LAN otherwise.`);
+        draft.addInterface(name, { ip: hosts.at(n), length: net.length });
+        site.enter(draft, id);
+        const entry: Json = { name, ...(passive ? { passive: true } : {}), ...(cost === undefined ? {} : { cost }) };
+        draft.putInto(id, entry);
+      });
+      return `LAN ${name}, ${formatPrefix(net)} in ${areaText(id)}, with ${members.join(', ')}`;
+    };
+  },
+};
+
+/** `pool links 10.96.128.0/20 area 10`: where free subnets are taken from. */
+export const addPool: CommandKind = {
+  verb: 'pool',
+  help: 'say where free subnets are taken from',
+  form: 'pool loopbacks|links|lans PREFIX [area AREA]',
+  example: 'pool links 10.96.128.0/255.255.240.0',
+  read(r) {
+    const purpose = r.oneOf(
+      [
+        { text: 'loopbacks', help: 'addresses of loopbacks' },
+        { text: 'links', help: 'subnets of cables' },
+        { text: 'lans', help: 'subnets of LANs' },
+      ],
+      'what the pool is for',
+    );
+    const prefix = r.prefix('prefix');
+    let area: number | undefined;
+    r.options({ area: { help: 'only for this area', read: () => (area = r.area()) } });
+    return (site) => {
+      const settings = site.draft.settings();
+      const list = Array.isArray(settings.pool) ? (settings.pool as Json[]) : [];
+      list.push({ prefix: formatPrefix(prefix), purpose, ...(area === undefined ? {} : { area: formatIpv4(area) }) });
+      settings.pool = list;
+      return `Pool ${formatPrefix(prefix)} for ${purpose}${area === undefined ? '' : ` of ${areaText(area)}`}`;
+    };
+  },
+};

@@ -1,0 +1,358 @@
+import { backbone } from '../../design/design';
+import { formatPrefix, formatIpv4, networkOf, prefixOf, type Ipv4Prefix } from '../../prefix/ipv4';
+import { member, setMember, type Json } from '../../design/draft';
+import { forget, nameBeside, renameElsewhere } from '../references';
+import { renumber, subnetOf } from '../renumber';
+import { areaText, hostsOf, Refusal, type End, type Site } from '../site';
+import type { CommandKind } from './command';
+
+const plural = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`;
+
+/** `join kelp-1/library area 10`: an interface takes part in OSPF. */
+export const join: CommandKind = {
+  verb: 'join',
+  help: 'let an interface take part in OSPF, or in another area',
+  form: 'join ROUTER/INTERFACE area AREA [cost COST] [passive]',
+  example: 'join kelp-3/library area 10 passive',
+  read(r) {
+    const place = r.place();
+    r.word('area', 'the area it joins');
+    const area = r.area();
+    let cost: number | undefined;
+    let passive = false;
+    r.options({
+      cost: { help: 'cost out of it', read: () => (cost = r.number('cost', 1, 65_535)) },
+      passive: { help: 'advertised, but no hellos', read: () => (passive = true) },
+    });
+    return (site) => {
+      const draft = site.draft.router(place.router);
+      const entry: Json = draft.takeOut(place.iface) ?? { name: place.iface };
+      if (passive) setMember(entry, 'passive', true);
+      if (cost !== undefined) setMember(entry, 'cost', cost);
+      site.enter(draft, area);
+      draft.putInto(area, entry);
+      return `${place.router}/${place.iface} joins ${areaText(area)}${passive ? ', passive' : ''}`;
+    };
+  },
+};
+
+/** `leave kelp-1/library`: an interface takes no part in OSPF any more. */
+export const leave: CommandKind = {
+  verb: 'leave',
+  help: 'take an interface out of OSPF',
+  form: 'leave ROUTER/INTERFACE',
+  example: 'leave kelp-3/library',
+  read(r) {
+    const place = r.place();
+    r.end();
+    return (site) => {
+      if (!site.draft.router(place.router).takeOut(place.iface)) throw new Refusal(`${place.router}/${place.iface} is not listed in OSPF.`);
+      return `${place.router}/${place.iface} leaves OSPF`;
+    };
+  },
+};
+
+/** The one area that a router moves out of. */
+function movesFrom(site: Site, name: string, from: number | undefined): number {
+  const own = site.areasOf(site.router(name)).map((a) => a.id);
+  if (from !== undefined) {
+    if (!own.includes(from)) throw new Refusal(`${name} has no part in ${areaText(from)}.`);
+    return from;
+  }
+  const others = own.filter((a) => a !== backbone);
+  if (own.length === 1 && own[0] !== undefined) return own[0];
+  if (others.length === 1 && others[0] !== undefined) throw new Refusal(`${name} stands between areas: say what moves, as in "from ${others[0]}".`);
+  throw new Refusal(
+    own.length === 0 ? `${name} runs no OSPF.` : `${name} has parts in ${own.map(areaText).join(', ')}: say which moves, with "from".`,
+  );
+}
+
+/** `move kelp-5 to 20`: routers go to another area with all that is theirs. */
+export const move: CommandKind = {
+  verb: 'move',
+  help: 'move routers to another area',
+  form: 'move ROUTER... to AREA [from AREA] [replan]',
+  example: 'move kelp-5 to 20 replan',
+  read(r) {
+    const names = [r.router('a router to move')];
+    while (r.peek() !== 'to') {
+      if (r.done) throw r.fault('Expected "to" and an area, or another router.', [{ text: 'to', help: 'the area follows' }]);
+      names.push(r.router('"to", or another router'));
+    }
+    r.word('to', 'the area follows');
+    r.maybe('area');
+    const area = r.area();
+    let from: number | undefined;
+    let replan = false;
+    r.options({
+      from: {
+        help: 'the area that a border router moves out of',
+        read: () => {
+          r.maybe('area');
+          from = r.area();
+        },
+      },
+      replan: { help: 'with new addresses out of the new area; else they are kept', read: () => (replan = true) },
+    });
+    return (site) => {
+      const moved = new Map<string, End>();
+      const wires: End[][] = [];
+      for (const name of names) {
+        const old = movesFrom(site, name, from);
+        if (old === area) throw new Refusal(`${name} is in ${areaText(area)} already.`);
+        for (const i of site.router(name).interfaces) {
+          if (site.ospfOf(site.router(name), i.name)?.area.id !== old) continue;
+          const ends = site.endsOn({ router: name, iface: i.name }).filter((e) => site.ospfOf(site.router(e.router), e.iface)?.area.id === old);
+          const fresh = ends.filter((e) => !moved.has(`${e.router}/${e.iface}`));
+          for (const e of fresh) moved.set(`${e.router}/${e.iface}`, e);
+          if (fresh.length > 0) wires.push(site.endsOn({ router: name, iface: i.name }));
+        }
+      }
+      for (const e of moved.values()) {
+        const draft = site.draft.router(e.router);
+        const entry = draft.takeOut(e.iface);
+        site.enter(draft, area);
+        draft.putInto(area, entry ?? { name: e.iface });
+      }
+      for (const name of new Set([...moved.values()].map((e) => e.router))) {
+        if (names.includes(name)) continue;
+        const left = site.draft
+          .router(name)
+          .areas()
+          .map((a) => String(member(a, 'area-id')));
+        if (left.length > 1 && !left.some((a) => a === '0.0.0.0' || a === '0'))
+          site.notes.push(`${name} then stands in ${left.join(' and ')} without the backbone.`);
+      }
+      if (replan) for (const ends of wires) replanWire(site, ends, area);
+      return `${names.join(', ')} to ${areaText(area)}, ${replan ? 'addresses planned anew' : 'addresses kept'} (${plural(moved.size, 'interface')})`;
+    };
+  },
+};
+
+/** Another subnet of the same kind for a wire, or address for a loopback, out of an area. */
+function replanWire(site: Site, ends: readonly End[], area: number | undefined): Ipv4Prefix | undefined {
+  const [first] = ends;
+  const iface = first && site.interfaceOf(first);
+  if (!first || !iface || iface.addresses.length === 0) return undefined;
+  const old = subnetOf(site, first);
+  const purpose = iface.kind === 'loopback' ? 'loopbacks' : old.length >= 30 ? 'links' : 'lans';
+  const to = site.subnet(purpose, area, old.length);
+  renumber(site, ends, to);
+  return to;
+}
+
+/** `renumber kelp-1/to-kelp-3`: another subnet for a wire, all ends together. */
+export const renumberWire: CommandKind = {
+  verb: 'renumber',
+  help: 'give a link, a LAN or a loopback another subnet',
+  form: 'renumber ROUTER/INTERFACE [as PREFIX]',
+  example: 'renumber kelp-1/to-kelp-3 as 10.97.2.4/31',
+  read(r) {
+    const place = r.place();
+    let as: Ipv4Prefix | undefined;
+    r.options({ as: { help: 'the subnet; the next free one when not said', read: () => (as = r.prefix('subnet')) } });
+    return (site) => {
+      const ends = site.endsOn(place);
+      const old = subnetOf(site, place);
+      const area = site.ospfOf(site.router(place.router), place.iface)?.area.id;
+      site.addresses.release(old);
+      let to: Ipv4Prefix;
+      if (as) {
+        const p = as;
+        const other = site.design.routers
+          .flatMap((x) => x.interfaces.map((i) => ({ x, i })))
+          .find(
+            ({ x, i }) =>
+              !ends.some((e) => e.router === x.name && e.iface === i.name) &&
+              i.addresses.some((a) => networkOf(a.bits, Math.min(a.length, p.length)) === networkOf(p.bits, Math.min(a.length, p.length))),
+          );
+        if (other) throw new Refusal(`${formatPrefix(p)} overlaps what ${other.x.name}/${other.i.name} has.`);
+        to = p;
+        renumber(site, ends, to);
+      } else {
+        site.addresses.take(old, 'links', area);
+        to = replanWire(site, ends, area) ?? old;
+      }
+      return `${place.router}/${place.iface} from ${formatPrefix(old)} to ${formatPrefix(to)} (${plural(ends.length, 'end')})`;
+    };
+  },
+};
+
+/** `rename kelp-5 as kelp-9`: another host name. */
+export const rename: CommandKind = {
+  verb: 'rename',
+  help: 'give a router another host name',
+  form: 'rename ROUTER as NAME',
+  example: 'rename kelp-5 as eelgrass-1',
+  read(r) {
+    const router = r.router();
+    r.word('as', 'the new name follows');
+    const name = r.newName('name', r.known.routers);
+    r.end();
+    return (site) => {
+      site.draft.rename(router, name);
+      renameElsewhere(site, router, name);
+      if (site.design.routers.some((x) => x.interfaces.some((i) => i.name === `to-${router}`)))
+        site.notes.push(`Interfaces called "to-${router}" keep their names.`);
+      return `${router} is called ${name}`;
+    };
+  },
+};
+
+/** `clone kelp-3 as kelp-6`: a router like another one, with an identity of its own. */
+export const clone: CommandKind = {
+  verb: 'clone',
+  help: 'add a router like another one, with its own identity',
+  form: 'clone ROUTER as NAME [without links]',
+  example: 'clone kelp-3 as kelp-6',
+  read(r) {
+    const router = r.router('the router to copy');
+    r.word('as', 'the new name follows');
+    const name = r.newName('name', r.known.routers);
+    let linked = true;
+    r.options({
+      without: {
+        help: 'without links: the copy stands alone',
+        read: () => {
+          r.word('links', 'the copy gets no cables');
+          linked = false;
+        },
+      },
+    });
+    return (site) => {
+      cloneRouter(site, router, name, linked);
+      return `${name}, like ${router}${linked ? '' : ', without its links'}`;
+    };
+  },
+};
+
+function cloneRouter(site: Site, router: string, name: string, linked: boolean): void {
+  const source = site.router(router);
+  const copy = site.draft.addRouter(name, structuredClone(site.draft.router(router).tree));
+  let links = 0;
+  for (const i of source.interfaces) {
+    const here = { router, iface: i.name };
+    const at = site.ospfOf(source, i.name);
+    const ends = site.endsOn(here);
+    const a = i.addresses[0];
+    if (i.addresses.length > 1) site.notes.push(`${i.name} has several addresses: the copy keeps only the first kind.`);
+    if (!a) {
+      if (i.kind !== 'loopback') site.notes.push(`${i.name} has no address; the copy has none either.`);
+      continue;
+    }
+    const old = prefixOf(a.bits, a.length);
+    if (i.kind === 'loopback') {
+      const to = site.subnet('loopbacks', at?.area.id, a.length);
+      copy.readdress(a.bits, to.bits, a.length, i.name);
+      copy.replaceAddress(a.bits, to.bits);
+      const ospf = copy.process() ? copy.ospf() : undefined;
+      if (ospf && member(ospf, 'explicit-router-id') !== undefined) setMember(ospf, 'explicit-router-id', formatIpv4(to.bits));
+    } else if (ends.length === 1) {
+      const to = site.subnet(old.length >= 30 ? 'links' : 'lans', at?.area.id, old.length);
+      copy.readdress(a.bits, to.bits + (a.bits - old.bits), a.length, i.name);
+    } else if (ends.length === 2 && old.length >= 30) {
+      if (!linked) {
+        copy.removeInterface(i.name);
+        continue;
+      }
+      const peer = ends.find((e) => e.router !== router);
+      const far = peer && site.interfaceOf(peer);
+      const farAddress = far?.addresses[0];
+      if (!peer || !far || !farAddress) continue;
+      const to = site.subnet('links', at?.area.id, old.length);
+      copy.readdress(a.bits, to.bits + (a.bits - old.bits), a.length, i.name);
+      const draft = site.draft.router(peer.router);
+      const iface = draft.freeName(peer.iface.includes(router) ? peer.iface.replace(router, name) : `to-${name}`);
+      const twin = structuredClone(draft.iface(peer.iface) ?? {});
+      setMember(twin, 'name', iface);
+      draft.interfaces.push(twin);
+      draft.readdress(farAddress.bits, to.bits + (farAddress.bits - old.bits), a.length, iface);
+      const entry = draft.ospfInterface(peer.iface);
+      if (entry) entry.list.push({ ...structuredClone(entry.entry), name: iface });
+      links++;
+    } else {
+      const hosts = hostsOf(old);
+      const taken = new Set(ends.flatMap((e) => site.interfaceOf(e)?.addresses.map((x) => x.bits) ?? []));
+      let n = 0;
+      while (n < hosts.count && taken.has(hosts.at(n))) n++;
+      if (n >= hosts.count) throw new Refusal(`No address is left on ${formatPrefix(old)} for ${name}/${i.name}.`);
+      copy.readdress(a.bits, hosts.at(n), a.length, i.name);
+    }
+  }
+  nameBeside(site, router, name);
+  if (linked && links > 0) site.notes.push(`${name} gets ${plural(links, 'link')} of its own to the same neighbours.`);
+}
+
+/** Interfaces that face a router over cables go with it. */
+function removeRouter(site: Site, name: string): number {
+  let faces = 0;
+  for (const i of site.router(name).interfaces) {
+    const ends = site.endsOn({ router: name, iface: i.name });
+    const far = ends.length === 2 ? ends.find((e) => e.router !== name) : undefined;
+    const p = far && site.interfaceOf(far)?.addresses[0];
+    if (!far || (p && p.length < 30) || !site.design.routers.some((r) => r.name === far.router)) continue;
+    site.draft.router(far.router).removeInterface(far.iface);
+    faces++;
+  }
+  site.draft.removeRouter(name);
+  forget(site, name);
+  return faces;
+}
+
+/** `delete link kelp-1 kelp-3`: takes away routers, links, LANs and interfaces. */
+export const remove: CommandKind = {
+  verb: 'delete',
+  help: 'take away routers, a link, a LAN or an interface',
+  form: 'delete router ROUTER... | link ROUTER ROUTER | lan ROUTER/INTERFACE | interface ROUTER/INTERFACE',
+  example: 'delete link kelp-1 kelp-3',
+  read(r) {
+    const kind = r.oneOf(
+      [
+        { text: 'router', help: 'routers, and the ends that face them' },
+        { text: 'link', help: 'both ends of a cable' },
+        { text: 'lan', help: 'every interface on a LAN' },
+        { text: 'interface', help: 'one interface' },
+      ],
+      'what is deleted',
+    );
+    if (kind === 'router') {
+      const names = [r.router()];
+      while (!r.done) names.push(r.router('another router'));
+      r.rest = r.known.routers.filter((n) => !names.includes(n)).map((text) => ({ text, help: 'router' }));
+      return (site) => {
+        const faces = [...new Set(names)].reduce((n, name) => n + removeRouter(site, name), 0);
+        if (faces > 0)
+          site.notes.push(
+            `${plural(faces, 'interface')} that faced ${names.length === 1 ? 'it' : 'them'} over cables ${faces === 1 ? 'goes' : 'go'} too.`,
+          );
+        return `${names.join(', ')} deleted`;
+      };
+    }
+    if (kind === 'link') {
+      const a = r.router('the first router');
+      const b = r.router('the second router');
+      r.end();
+      return (site) => {
+        const wires = site.wiresBetween(a, b).filter((w) => site.endsOn(w.a).length === 2);
+        const [wire] = wires;
+        if (!wire) throw new Refusal(`No cable joins ${a} and ${b}.`);
+        if (wires.length > 1)
+          throw new Refusal(
+            `${plural(wires.length, 'cable')} join ${a} and ${b}: delete the interfaces one by one (${wires.map((w) => `${a}/${w.a.iface}`).join(', ')}).`,
+          );
+        site.draft.router(wire.a.router).removeInterface(wire.a.iface);
+        site.draft.router(wire.b.router).removeInterface(wire.b.iface);
+        return `Link between ${a} and ${b} deleted`;
+      };
+    }
+    const place = r.place();
+    r.end();
+    return (site) => {
+      const ends = kind === 'lan' ? site.endsOn(place) : [place];
+      for (const e of ends) site.draft.router(e.router).removeInterface(e.iface);
+      return kind === 'lan'
+        ? `LAN of ${place.router}/${place.iface} deleted (${plural(ends.length, 'interface')})`
+        : `${place.router}/${place.iface} deleted`;
+    };
+  },
+};

@@ -1,0 +1,155 @@
+import type { Edit } from '../design/edit';
+import type { Design } from '../design/design';
+import { applyEdits } from '../design/edit';
+import type { SourceDocument } from '../formats/documents';
+import type { ReadProblem } from '../formats/cursor';
+import { designFrom } from '../formats/read-set';
+import { formatIpv4 } from '../prefix/ipv4';
+import { addLan, addLink, addPool, addRouter } from './commands/build';
+import { clear, range, set } from './commands/change';
+import type { CommandKind } from './commands/command';
+import { announce, key, redistribute, staticRoute, virtualLink } from './commands/outside';
+import { clone, join, leave, move, remove, rename, renumberWire } from './commands/rearrange';
+import { Malformed } from '../design/draft';
+import { Refusal, Site } from './site';
+import { EntryFault, Reader, wordsOf, type Suggestion, type Vocabulary } from './words';
+
+/** Every verb of quick entry, in the order in which they are offered. */
+export const commands: readonly CommandKind[] = [
+  addRouter,
+  addLink,
+  addLan,
+  clone,
+  set,
+  clear,
+  join,
+  leave,
+  move,
+  renumberWire,
+  rename,
+  range,
+  key,
+  staticRoute,
+  redistribute,
+  announce,
+  virtualLink,
+  addPool,
+  remove,
+];
+
+/** What a line would do: its words, what should be known beforehand, and the edits. */
+export interface EntryPlan {
+  readonly title: string;
+  readonly notes: readonly string[];
+  readonly edits: readonly Edit[];
+}
+
+/** Why a line does nothing: in words, with the place in the line. */
+export interface EntryError {
+  readonly message: string;
+  readonly at: number;
+  readonly end: number;
+  /** Right as far as it goes: only not complete yet. */
+  readonly unfinished: boolean;
+}
+
+/** A line understood, or not, and how it could go on. */
+export interface EntryReading {
+  readonly plan?: EntryPlan;
+  readonly error?: EntryError;
+  /** What could stand where the line ends; words to take over, and hints. */
+  readonly suggestions: readonly Suggestion[];
+  /** Where in the line a suggestion that is taken over begins. */
+  readonly from: number;
+  /** The verb's form, once the verb stands. */
+  readonly form?: string;
+}
+
+/** Names in a design that lines can speak of. */
+export function vocabularyOf(design: Design, selected: readonly string[] = []): Vocabulary {
+  const ifaces = new Map(design.routers.map((r) => [r.name, r.interfaces.map((i) => i.name)]));
+  const areas = new Set(design.routers.flatMap((r) => r.instances.flatMap((o) => o.areas.map((a) => a.id))));
+  return {
+    routers: design.routers.map((r) => r.name),
+    interfacesOf: (r) => ifaces.get(r) ?? [],
+    areas: [...areas].sort((a, b) => a - b).map(formatIpv4),
+    selected,
+  };
+}
+
+const verbs = commands.map(({ verb, help }) => ({ text: verb, help }));
+
+interface Understood {
+  readonly work: (site: Site) => string;
+  readonly understood: readonly string[];
+  readonly rest: readonly Suggestion[];
+}
+
+function understand(line: string, known: Vocabulary): Understood {
+  const r = new Reader(wordsOf(line), known, line.length);
+  const verb = r.oneOf(verbs, 'what to do');
+  const kind = commands.find((c) => c.verb === verb);
+  if (!kind) throw r.before(`"${verb}" is not known.`);
+  const work = kind.read(r);
+  return { work, understood: r.understood, rest: r.rest };
+}
+
+/** What could stand at the end of a line, or in place of the word that does not fit. */
+function expectedIn(line: string, known: Vocabulary, onlyAtEnd: boolean): readonly Suggestion[] {
+  try {
+    return understand(line, known).rest;
+  } catch (e) {
+    if (!(e instanceof EntryFault)) throw e;
+    return onlyAtEnd && !e.unfinished ? [] : e.expected;
+  }
+}
+
+/** Suggestions for the word that is being typed, or for the next one. */
+function suggest(line: string, known: Vocabulary): { suggestions: Suggestion[]; from: number } {
+  const words = wordsOf(line);
+  const last = words.at(-1);
+  const typing = last && last.end === line.length ? last : undefined;
+  const before = typing ? line.slice(0, typing.at) : line;
+  const typed = typing?.text ?? '';
+  // A place is completed in two steps: what is expected depends on the router before the slash.
+  const deeper = typed.includes('/') ? expectedIn(line, known, false) : [];
+  const all = [...deeper, ...expectedIn(before, known, true)].filter((s, i, list) => list.findIndex((x) => x.text === s.text) === i);
+  const fitting = all.filter((s) => s.hint === true || (s.text.startsWith(typed) && s.text !== typed));
+  return { suggestions: fitting.slice(0, 12), from: typing?.at ?? line.length };
+}
+
+/** Errors of reading that are new after a change, the first of them. */
+function newProblem(before: readonly ReadProblem[], after: readonly ReadProblem[]): ReadProblem | undefined {
+  const word = (p: ReadProblem): string => `${p.file} ${p.path} ${p.message}`;
+  const known = new Set(before.map(word));
+  return after.find((p) => p.severity === 'error' && !known.has(word(p)));
+}
+
+/**
+ * Reads one line of quick entry against a design: what it would do as edits, or why not, and how it could go on. Nothing is
+ * changed.
+ *
+ * @param selected  routers chosen on the page, for the word `selected`
+ */
+export function readEntry(line: string, documents: readonly SourceDocument[], selected: readonly string[] = []): EntryReading {
+  const read = designFrom(documents);
+  const known = vocabularyOf(read.design, selected);
+  const verb = wordsOf(line)[0]?.text;
+  const form = commands.find((c) => c.verb === verb)?.form;
+  const more = { ...suggest(line, known), ...(form === undefined ? {} : { form }) };
+  try {
+    const { work, understood } = understand(line, known);
+    const site = new Site(read.design, documents, selected);
+    const title = work(site).replace(/^(area|the backbone) /, (w) => `${w[0]?.toUpperCase() ?? ''}${w.slice(1)}`);
+    const edits = site.draft.edits();
+    const whole = { message: 'Nothing changes: it is so already.', at: 0, end: line.length, unfinished: false };
+    if (edits.length === 0) return { ...more, error: whole };
+    const problem = newProblem(read.problems, designFrom(applyEdits(documents, edits)).problems);
+    if (problem) return { ...more, error: { ...whole, message: `${problem.message} ${problem.remedy}` } };
+    return { ...more, plan: { title, notes: [...understood, ...site.notes], edits } };
+  } catch (e) {
+    if (e instanceof EntryFault) return { ...more, error: { message: e.message, at: e.at, end: e.end, unfinished: e.unfinished } };
+    if (e instanceof Refusal || e instanceof Malformed) return { ...more, error: { message: e.message, at: 0, end: line.length, unfinished: false } };
+    throw e;
+  }
+}

@@ -1,0 +1,55 @@
+import { commands } from './entry';
+import { areaKinds, parameters } from './parameters';
+
+const scopes = { 'ospf-interface': 'interface in OSPF', interface: 'interface', area: 'area', process: 'router' } as const;
+
+/** The page of the documentation that writes the grammar of quick entry down. */
+export function grammarPage(): string {
+  const verbs = commands.map((c) => `| \`${c.form.replaceAll('|', '\\|')}\` | ${c.help} | \`${c.example}\` |`);
+  const leaves = parameters.map((p) => `| \`${p.name}\` | ${scopes[p.scope]} | ${p.help} | ${p.type.expected} |`);
+  return `# Quick entry
+
+One line that changes the design: press \`/\` anywhere, type, read what it would do, press Enter. Nothing happens before
+Enter, and Undo takes it back. Capitals stand for what is typed, brackets for what may be left out; options come in any order.
+
+| line | what it does | for example |
+|---|---|---|
+${verbs.join('\n')}
+
+## Words
+
+- \`ROUTER\` is a host name, \`ROUTER/INTERFACE\` an interface of it. In a \`TARGET\`, \`*\` stands for any part of a name.
+- \`AREA\` is a number or a dotted id: \`10\` and \`0.0.0.10\` are one.
+- \`PREFIX\` has a length (\`10.96.64.0/18\`), a mask (\`10.96.64.0/255.255.192.0\`, or with a space) or an inverted mask
+  (\`10.96.64.0 0.0.63.255\`); the preview says how a mask was read. A mask with holes is refused.
+- \`TARGET\` is a router, \`ROUTER/INTERFACE\`, \`area AREA\`, \`all\`, or \`selected\` (the router chosen on the page); several may
+  stand one after the other. A router stands for its interfaces that speak OSPF, loopbacks and passive ones left out.
+- A text with spaces stands in double quotes.
+
+## What is taken when nothing is said
+
+- **Subnets and loopbacks**: from the pools that the design names (\`pool\`), first those of the area; else from where subnets
+  of that kind lie in the area already; else from the area's range; else from the first /16 that nothing uses, so that an area
+  can be summarised. Links are as long as the area's links mostly are, else /31; LANs likewise, else /24.
+- **The area of a link**: that of the end which stands inside a single area, else the one that both share, the backbone first.
+- **Settings of a link**: point-to-point, and the timers, authentication, BFD and MTU that all links of its area agree on.
+- **The type of an area** on a router that is new to it: as the others have it.
+- **clone** gives the copy a host name, a loopback and a router id of its own, the next free address on LANs, a subnet of its
+  own where the original is alone, and cables of its own to the same neighbours. It joins the profile and the group of alike
+  routers of the original.
+- **move** takes the far ends of links along into the new area. With \`replan\`, addresses come out of the new area.
+- **renumber** changes every end of the wire, and what names the old addresses: next hops, static neighbours, router ids.
+
+A line that would bring a document that cannot be read, or an address that is there already, is refused.
+
+## Parameters of \`set\` and \`clear\`
+
+\`set area-type ${areaKinds.join('|')} on area AREA\` changes the type on every router of the area.
+
+| parameter | belongs to | meaning | values |
+|---|---|---|---|
+${leaves.join('\n')}
+
+This page is written by \`node scripts/make-catalogue.mjs\`.
+`;
+}

@@ -1,0 +1,113 @@
+import { networkTypes } from '../design/design';
+import type { LeafType } from '../formats/cursor';
+import { anyText, flag, integer, ipv4, oneOf } from '../formats/leaf-types';
+
+/** What a parameter is set on: an interface's OSPF entry, the interface itself, an area of a router, or its process. */
+export type ParameterScope = 'ospf-interface' | 'interface' | 'area' | 'process';
+
+/** A parameter that quick entry and the router panel can set and clear. */
+export interface Parameter {
+  readonly name: string;
+  readonly scope: ParameterScope;
+  /** Members from the scope's node down to the leaf, as a new document writes them. */
+  readonly path: readonly string[];
+  readonly type: LeafType<unknown>;
+  /** Words that complete it. */
+  readonly words?: readonly string[];
+  /** What it means, with its unit. */
+  readonly help: string;
+}
+
+const seconds = integer(1, 65_535);
+const milliseconds = integer(0, 600_000);
+const spfDelay = ['spf-control', 'ietf-spf-delay'] as const;
+const yesNo = ['yes', 'no'] as const;
+
+/** Yes and no, as people write them. */
+const yes: LeafType<boolean> = {
+  read: (x) => (x === 'yes' || x === 'on' || x === 'true' ? true : x === 'no' || x === 'off' || x === 'false' ? false : flag.read(x)),
+  expected: 'yes or no',
+};
+const p = (
+  name: string,
+  scope: ParameterScope,
+  path: string | readonly string[],
+  type: LeafType<unknown>,
+  help: string,
+  words?: readonly string[],
+): Parameter => ({ name, scope, path: typeof path === 'string' ? [path] : path, type, help, ...(words ? { words } : {}) });
+
+/** Every parameter by name. */
+export const parameters: readonly Parameter[] = [
+  p('cost', 'ospf-interface', 'cost', integer(1, 65_535), 'cost of sending out of the interface'),
+  p('hello', 'ospf-interface', 'hello-interval', seconds, 'hello interval, s'),
+  p('dead', 'ospf-interface', 'dead-interval', seconds, 'dead interval, s'),
+  p('retransmit', 'ospf-interface', 'retransmit-interval', seconds, 'retransmission interval, s'),
+  p('transmit-delay', 'ospf-interface', 'transmit-delay', seconds, 'delay added to the age of what is sent, s'),
+  p('type', 'ospf-interface', 'interface-type', oneOf(networkTypes), 'network type', networkTypes),
+  p('priority', 'ospf-interface', 'priority', integer(0, 255), 'priority in the election, 0: never leads'),
+  p('passive', 'ospf-interface', 'passive', yes, 'advertised, but no hellos', yesNo),
+  p('ospf', 'ospf-interface', 'enabled', yes, 'OSPF on or off on the interface', yesNo),
+  p('mtu-ignore', 'ospf-interface', 'mtu-ignore', yes, 'do not compare the MTU', yesNo),
+  p('prefix-suppression', 'ospf-interface', 'prefix-suppression', yes, 'do not advertise the link subnet', yesNo),
+  p('bfd', 'ospf-interface', ['bfd', 'enabled'], yes, 'fast detection of a lost neighbour', yesNo),
+  p('key-required', 'ospf-interface', 'gentle-compass:authentication-required', yes, 'authentication switched on', yesNo),
+  p('key-chain', 'ospf-interface', ['authentication', 'ospfv2-key-chain'], anyText, 'key chain that it proves itself with'),
+  p('loopback-as', 'ospf-interface', 'gentle-compass:loopback-as', oneOf(['host', 'subnet']), 'how a loopback is advertised', ['host', 'subnet']),
+  p('mtu', 'interface', ['ietf-ip:ipv4', 'mtu'], integer(68, 65_535), 'MTU, octets'),
+  p('bandwidth', 'interface', 'gentle-compass:bandwidth-mbps', integer(1, 4_294_967_295), 'bandwidth, Mbit/s'),
+  p('up', 'interface', 'enabled', yes, 'interface on or off', yesNo),
+  p('description', 'interface', 'description', anyText, 'a note on the interface'),
+  p('default-cost', 'area', 'default-cost', integer(0, 0xff_fffe), 'cost of the default told to a stub area or NSSA'),
+  p('summaries', 'area', 'summary', yes, 'type 3 summaries into a stub area or NSSA', yesNo),
+  p('translator', 'area', ['gentle-compass:nssa', 'translator-role'], oneOf(['candidate', 'always']), 'who translates an NSSA (RFC 3101)', [
+    'candidate',
+    'always',
+  ]),
+  p('nssa-default', 'area', ['gentle-compass:nssa', 'default-route'], yes, 'a type 7 default into an NSSA', yesNo),
+  p('area-key-required', 'area', 'gentle-compass:authentication-required', yes, 'authentication switched on in the whole area', yesNo),
+  p('stub-router', 'process', ['stub-router', 'always'], yes, 'transit links at 65535 (RFC 6987)', yesNo),
+  p('counts-empty-areas', 'process', 'gentle-compass:counts-empty-areas', yes, 'an area without an interface that is up counts', yesNo),
+  p(
+    'activation-order',
+    'process',
+    'gentle-compass:activation-order',
+    oneOf(['first-match', 'longest-match']),
+    'which rule of several turns OSPF on',
+    ['first-match', 'longest-match'],
+  ),
+  p('spf-initial-delay', 'process', [...spfDelay, 'initial-delay'], milliseconds, 'first SPF delay, ms (RFC 8405)'),
+  p('spf-short-delay', 'process', [...spfDelay, 'short-delay'], milliseconds, 'short SPF delay, ms (RFC 8405)'),
+  p('spf-long-delay', 'process', [...spfDelay, 'long-delay'], milliseconds, 'long SPF delay, ms (RFC 8405)'),
+  p('spf-hold-down', 'process', [...spfDelay, 'hold-down'], milliseconds, 'SPF hold-down, ms (RFC 8405)'),
+  p('spf-time-to-learn', 'process', [...spfDelay, 'time-to-learn'], milliseconds, 'SPF time to learn, ms (RFC 8405)'),
+  p('reference-bandwidth', 'process', ['auto-cost', 'reference-bandwidth'], integer(1, 4_294_967), 'reference bandwidth, Mbit/s'),
+  p('auto-cost', 'process', ['auto-cost', 'enabled'], yes, 'costs from the reference bandwidth', yesNo),
+  p(
+    'router-id',
+    'process',
+    'explicit-router-id',
+    { read: (x) => (typeof x === 'string' && ipv4.read(x) !== undefined ? x : undefined), expected: ipv4.expected },
+    'router id',
+  ),
+  p('router-id-rule', 'process', 'gentle-compass:router-id-rule', oneOf(['highest-loopback', 'lowest-loopback']), 'where a router id comes from', [
+    'highest-loopback',
+    'lowest-loopback',
+  ]),
+  p('paths', 'process', ['spf-control', 'paths'], integer(1, 65_535), 'equal-cost paths in use at most'),
+  p('rfc1583-compatible', 'process', 'gentle-compass:rfc1583-compatible', yes, 'RFC 1583 preference among paths', yesNo),
+  p('range-cost', 'process', 'gentle-compass:range-cost', oneOf(['largest', 'smallest']), 'cost of a range: of its largest or smallest part', [
+    'largest',
+    'smallest',
+  ]),
+  p('border-model', 'process', 'gentle-compass:border-model', oneOf(['rfc3509', 'rfc2328']), 'what makes a border router', ['rfc3509', 'rfc2328']),
+  p('preference-internal', 'process', ['preference', 'internal'], integer(0, 255), 'preference of routes inside the system'),
+  p('preference-external', 'process', ['preference', 'external'], integer(0, 255), 'preference of external routes'),
+  p('preference', 'process', ['preference', 'all'], integer(0, 255), 'preference of OSPF routes'),
+];
+
+export const parameterOf = (name: string): Parameter | undefined => parameters.find((x) => x.name === name);
+
+/** Types of area in the words of quick entry. */
+export const areaKinds = ['normal', 'stub', 'totally-stubby', 'nssa', 'totally-nssa'] as const;
+export type AreaKind = (typeof areaKinds)[number];

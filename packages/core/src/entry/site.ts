@@ -1,0 +1,220 @@
+import { backbone, type Area, type Design, type Interface, type OspfInterface, type Router } from '../design/design';
+import type { SourceDocument } from '../formats/documents';
+import { formatPrefix, formatIpv4, networkOf, prefixOf, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
+import { findSegments, type Segments } from '../segments/segments';
+import { Draft, member, setMember, type Json, type RouterDraft } from '../design/draft';
+import { Addresses, type Taken } from './pools';
+import type { PoolPurpose } from '../design/settings';
+
+/** A change that cannot be made in this design, with what to do instead. */
+export class Refusal extends Error {}
+
+/** An end of a wire: router and interface by name. */
+export interface End {
+  readonly router: string;
+  readonly iface: string;
+}
+
+/** `area 10`, or the backbone. */
+export const areaText = (id: number): string => (id === backbone ? 'the backbone' : `area ${id < 256 ? id : formatIpv4(id)}`);
+
+const common = <T>(values: readonly T[]): T | undefined => {
+  const by = new Map<string, { value: T; n: number }>();
+  for (const value of values) {
+    const key = JSON.stringify(value);
+    const known = by.get(key);
+    if (known) known.n++;
+    else by.set(key, { value, n: 1 });
+  }
+  return [...by.values()].sort((a, b) => b.n - a.n)[0]?.value;
+};
+
+/** Leaves that a new link takes over from the links of its area, where these all agree. */
+const inherited = [
+  'hello-interval',
+  'dead-interval',
+  'authentication',
+  'bfd',
+  'mtu-ignore',
+  'prefix-suppression',
+  'authentication-required',
+] as const;
+
+/** The design that a line of quick entry acts on, and the change while it is put together. */
+export class Site {
+  readonly draft: Draft;
+  readonly addresses: Addresses;
+  /** What the reader of the preview should know. */
+  readonly notes: string[] = [];
+  private found: Segments | undefined;
+
+  constructor(
+    readonly design: Design,
+    readonly documents: readonly SourceDocument[],
+    readonly selected: readonly string[] = [],
+  ) {
+    this.draft = new Draft(documents);
+    this.addresses = new Addresses(design);
+  }
+
+  get segments(): Segments {
+    return (this.found ??= findSegments(this.design));
+  }
+
+  router(name: string): Router {
+    const r = this.design.routers.find((x) => x.name === name);
+    if (!r) throw new Refusal(`There is no router "${name}".`);
+    return r;
+  }
+
+  /** Areas of a router's first OSPFv2 process. */
+  areasOf(r: Router): readonly Area[] {
+    return r.instances.find((o) => o.version === 2)?.areas ?? [];
+  }
+
+  ospfOf(r: Router, iface: string): { area: Area; port: OspfInterface } | undefined {
+    for (const area of this.areasOf(r)) {
+      const port = area.interfaces.find((i) => i.name === iface);
+      if (port) return { area, port };
+    }
+    return undefined;
+  }
+
+  /** All ends of the wire that an interface is on; itself alone when nothing else is on it. */
+  endsOn(end: End): End[] {
+    const index = this.design.routers.findIndex((r) => r.name === end.router);
+    const iface = this.design.routers[index]?.interfaces.findIndex((i) => i.name === end.iface) ?? -1;
+    const segment = this.segments.of[index]?.[iface] ?? -1;
+    const members = segment < 0 ? [] : (this.segments.list[segment]?.members ?? []);
+    const ends = members.flatMap((m): End[] => {
+      const r = this.design.routers[m.router];
+      const i = r?.interfaces[m.iface];
+      return r && i ? [{ router: r.name, iface: i.name }] : [];
+    });
+    return ends.length > 0 ? ends : [end];
+  }
+
+  /** Interfaces by which one router stands on a wire with another, and the other's. */
+  wiresBetween(a: string, b: string): { readonly a: End; readonly b: End }[] {
+    return this.router(a).interfaces.flatMap((i) => {
+      const self = { router: a, iface: i.name };
+      return this.endsOn(self)
+        .filter((e) => e.router === b)
+        .map((e) => ({ a: self, b: e }));
+    });
+  }
+
+  interfaceOf(end: End): Interface | undefined {
+    return this.router(end.router).interfaces.find((i) => i.name === end.iface);
+  }
+
+  /** The OSPF process name that most routers use. */
+  get processName(): string {
+    return common(this.design.routers.flatMap((r) => r.instances.filter((o) => o.version === 2).map((o) => o.name))) ?? 'campus';
+  }
+
+  /** Whether routers of this design write their router id down. */
+  get writesRouterId(): boolean {
+    const all = this.design.routers.flatMap((r) => r.instances.map((o) => o.explicitRouterId !== undefined));
+    return all.length === 0 || all.filter(Boolean).length * 2 >= all.length;
+  }
+
+  /** The area for a wire between two routers when none is said. */
+  areaBetween(a: string, b: string): number {
+    const [x, y] = [a, b].map((n) => this.areasOf(this.router(n)).map((k) => k.id)) as [number[], number[]];
+    const shared = x.filter((id) => y.includes(id));
+    // One that stands inside a single area decides.
+    for (const [own, other] of [
+      [x, y],
+      [y, x],
+    ] as const)
+      if (own.length === 1 && own[0] !== undefined && (own[0] !== backbone || shared.includes(backbone) || other.length === 0)) return own[0];
+    if (shared.length === 1 && shared[0] !== undefined) return shared[0];
+    if (shared.includes(backbone)) return backbone;
+    if (x.length === 0 && y.length === 0) return backbone;
+    throw new Refusal(
+      `${a} and ${b} share ${shared.length === 0 ? 'no area' : `the areas ${shared.map(areaText).join(', ')}`}: say which one, as in "area ${shared[0] ?? 10}".`,
+    );
+  }
+
+  /** Gives a router an area, with the type that the others of that area have. */
+  enter(r: RouterDraft, area: number): void {
+    if (r.area(area)) return;
+    const entry = r.ensureArea(area, this.processName);
+    const others = this.design.routers.flatMap((x) => this.areasOf(x).filter((a) => a.id === area));
+    const type = common(others.map((a) => a.type));
+    if (type === 'stub' || type === 'nssa') {
+      const { interfaces, ...rest } = entry;
+      Object.keys(entry).forEach((k) => Reflect.deleteProperty(entry, k));
+      Object.assign(entry, rest, { 'area-type': `ietf-ospf:${type}-area`, interfaces });
+      this.notes.push(`${r.name} gets ${areaText(area)} as ${type === 'stub' ? 'a stub area' : 'an NSSA'}, as the others have it.`);
+    }
+    if (others.some((a) => !a.summary) && r.areas().length > 1) setMember(entry, 'summary', false);
+  }
+
+  /** OSPF leaves for a new end of a link in an area: what the links of that area agree on. */
+  linkLeaves(area: number): Json {
+    const entries = this.design.routers.flatMap((r) => {
+      const ports = this.areasOf(r).flatMap((a) => (a.id === area ? a.interfaces.filter((i) => i.type === 'point-to-point') : []));
+      return ports.flatMap((i): Json[] => {
+        const entry = this.draft.router(r.name).ospfInterface(i.name)?.entry;
+        return entry ? [entry] : [];
+      });
+    });
+    const out: Json = {};
+    if (entries.length < 2) return out;
+    for (const leaf of inherited) {
+      const values = entries.map((e) => member(e, leaf));
+      if (values[0] === undefined || values.some((v) => JSON.stringify(v) !== JSON.stringify(values[0]))) continue;
+      out[leaf === 'authentication-required' ? `gentle-compass:${leaf}` : leaf] = structuredClone(values[0]);
+    }
+    return out;
+  }
+
+  /** The MTU that all links of an area write, if they do. */
+  linkMtu(area: number): number | undefined {
+    const all = this.design.routers.flatMap((r) =>
+      this.areasOf(r)
+        .filter((a) => a.id === area)
+        .flatMap((a) =>
+          a.interfaces
+            .filter((i) => i.type === 'point-to-point')
+            .map((i) => {
+              const own = r.interfaces.find((x) => x.name === i.name);
+              return own?.written.has('mtu') ? own.mtu : undefined;
+            }),
+        ),
+    );
+    return all.length > 1 && all.every((m) => m === all[0]) ? all[0] : undefined;
+  }
+
+  /** The next free subnet; says where it comes from, and refuses when there is none. */
+  subnet(purpose: PoolPurpose, area: number | undefined, length?: number): Taken {
+    const found = this.addresses.next(purpose, area, length);
+    const what = { links: 'link', lans: 'LAN', loopbacks: 'loopback' }[purpose];
+    if (!found)
+      throw new Refusal(
+        `No ${length === undefined ? '' : `/${length} `}subnet is left for a ${what}${area === undefined ? '' : ` in ${areaText(area)}`}: give one, or add a pool with "pool ${purpose} PREFIX".`,
+      );
+    this.notes.push(
+      `${purpose === 'loopbacks' ? formatIpv4(found.bits) : formatPrefix(found)} is the next free ${what} ${purpose === 'loopbacks' ? 'address' : 'subnet'} of ${found.from}.`,
+    );
+    return found;
+  }
+
+  /** A subnet that was typed: refused when it overlaps one that is there. */
+  given(p: Ipv4Prefix, purpose: PoolPurpose, area: number | undefined): Ipv4Prefix {
+    const holder = this.design.routers
+      .flatMap((r) => r.interfaces.flatMap((i) => i.addresses.map((a) => ({ r, i, p: prefixOf(a.bits, a.length) }))))
+      .find((x) => x.p.bits === networkOf(p.bits, x.p.length) || networkOf(x.p.bits, p.length) === p.bits);
+    if (holder) throw new Refusal(`${formatPrefix(p)} overlaps ${formatPrefix(holder.p)} of ${holder.r.name}/${holder.i.name}.`);
+    this.addresses.take(p, purpose, area);
+    return p;
+  }
+}
+
+/** Addresses that interfaces of a subnet get, one after the other. */
+export function hostsOf(p: Ipv4Prefix): { readonly count: number; readonly at: (n: number) => Ipv4 } {
+  if (p.length >= 31) return { count: 2 ** (32 - p.length), at: (n) => p.bits + n };
+  return { count: 2 ** (32 - p.length) - 2, at: (n) => p.bits + 1 + n };
+}

@@ -1,0 +1,276 @@
+import { areaId } from '../formats/leaf-types';
+import { parseIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
+
+/** A word of a line, with its place: from `at` to before `end`. */
+export interface Word {
+  readonly text: string;
+  readonly at: number;
+  readonly end: number;
+}
+
+/** Words of a line; a text in double quotes is one word. */
+export function wordsOf(line: string): Word[] {
+  const out: Word[] = [];
+  for (const m of line.matchAll(/"([^"]*)"?|\S+/g)) out.push({ text: m[1] ?? m[0], at: m.index, end: m.index + m[0].length });
+  return out;
+}
+
+/** Something that can stand at a place: a word to complete it with, or a hint of what is to be typed. */
+export interface Suggestion {
+  readonly text: string;
+  /** What it means. */
+  readonly help: string;
+  /** Only a description: there is nothing to take over. */
+  readonly hint?: true;
+}
+
+/** Why a line cannot be understood: what stands at a place, what was expected, and what could stand there. */
+export class EntryFault extends Error {
+  constructor(
+    message: string,
+    readonly at: number,
+    readonly end: number,
+    readonly expected: readonly Suggestion[],
+    /** The line is right as far as it goes and only not complete. */
+    readonly unfinished: boolean,
+  ) {
+    super(message);
+  }
+}
+
+/** Names that words are completed from. */
+export interface Vocabulary {
+  readonly routers: readonly string[];
+  readonly interfacesOf: (router: string) => readonly string[];
+  /** Dotted ids. */
+  readonly areas: readonly string[];
+  /** Routers chosen on the page, for the word `selected`. */
+  readonly selected?: readonly string[];
+}
+
+/** Names that are near to one that is not there: the same beginning, or one slip away. */
+export function nearTo(name: string, names: readonly string[]): string[] {
+  const distance = (a: string, b: string): number => {
+    let row = Array.from({ length: b.length + 1 }, (_, i) => i);
+    for (let i = 1; i <= a.length; i++) {
+      const next = [i];
+      for (let j = 1; j <= b.length; j++)
+        next.push(Math.min((row[j] ?? 0) + 1, (next[j - 1] ?? 0) + 1, (row[j - 1] ?? 0) + (a[i - 1] === b[j - 1] ? 0 : 1)));
+      row = next;
+    }
+    return row[b.length] ?? 0;
+  };
+  return names
+    .map((n) => ({ n, d: n.startsWith(name) ? 0 : distance(name.toLowerCase(), n.toLowerCase()) }))
+    .filter((x) => x.d <= 2)
+    .sort((a, b) => a.d - b.d || (a.n < b.n ? -1 : 1))
+    .slice(0, 3)
+    .map((x) => x.n);
+}
+
+const areaWord = (dotted: string): string => (dotted.startsWith('0.0.0.') ? dotted.slice(6) : dotted);
+
+/** Reads a line word by word. Every reading either takes what stands there or throws an `EntryFault` that says what was expected. */
+export class Reader {
+  private n = 0;
+  /** How prefixes with a mask were understood, to be shown. */
+  readonly understood: string[] = [];
+
+  constructor(
+    readonly words: readonly Word[],
+    readonly known: Vocabulary,
+    private readonly length: number,
+  ) {}
+
+  get done(): boolean {
+    return this.n >= this.words.length;
+  }
+
+  peek(): string | undefined {
+    return this.words[this.n]?.text;
+  }
+
+  fault(message: string, expected: readonly Suggestion[]): EntryFault {
+    const w = this.words[this.n];
+    return w ? new EntryFault(message, w.at, w.end, expected, false) : new EntryFault(message, this.length, this.length, expected, true);
+  }
+
+  /** The fault of a word that was taken already. */
+  before(message: string, expected: readonly Suggestion[] = []): EntryFault {
+    const w = this.words[this.n - 1];
+    return new EntryFault(message, w?.at ?? 0, w?.end ?? 0, expected, false);
+  }
+
+  private take<T>(what: string, expected: readonly Suggestion[], read: (text: string) => T | undefined, wrong?: (text: string) => string): T {
+    const w = this.words[this.n];
+    if (!w) throw this.fault(`Expected ${what}.`, expected);
+    const value = read(w.text);
+    if (value === undefined) throw this.fault(wrong?.(w.text) ?? `Expected ${what}, not "${w.text}".`, expected);
+    this.n++;
+    return value;
+  }
+
+  /** One of some words. */
+  oneOf<const T extends string>(choices: readonly { readonly text: T; readonly help: string }[], what: string): T {
+    return this.take(
+      what,
+      choices,
+      (t) => choices.find((c) => c.text === t)?.text,
+      (t) => {
+        const near = nearTo(
+          t,
+          choices.map((c) => c.text),
+        );
+        return `Expected ${what}, not "${t}"${near[0] === undefined ? '' : `; is "${near[0]}" meant?`}`;
+      },
+    );
+  }
+
+  /** True, and past it, when this word stands next. */
+  maybe(word: string): boolean {
+    if (this.peek() !== word) return false;
+    this.n++;
+    return true;
+  }
+
+  /** This very word. */
+  word(word: string, help: string): void {
+    this.oneOf([{ text: word, help }], `"${word}"`);
+  }
+
+  private routerSuggestions(): Suggestion[] {
+    return this.known.routers.map((text) => ({ text, help: 'router' }));
+  }
+
+  private noRouter(t: string): string {
+    const near = nearTo(t, this.known.routers);
+    return `There is no router "${t}"${near.length > 0 ? `; is ${near.map((n) => `"${n}"`).join(' or ')} meant?` : '.'}`;
+  }
+
+  router(what = 'a router'): string {
+    return this.take(
+      what,
+      this.routerSuggestions(),
+      (t) => (this.known.routers.includes(t) ? t : undefined),
+      (t) => this.noRouter(t),
+    );
+  }
+
+  /** A name for something new. */
+  newName(what: string, taken: readonly string[]): string {
+    const name = this.take(`a ${what}`, [{ text: `<${what}>`, help: 'letters, digits and hyphens', hint: true }], (t) =>
+      /^[A-Za-z0-9][\w.-]{0,62}$/.test(t) ? t : undefined,
+    );
+    if (taken.includes(name)) throw this.before(`"${name}" is there already: give another name.`);
+    return name;
+  }
+
+  /** `ROUTER/INTERFACE`. */
+  place(): { router: string; iface: string } {
+    const typed = this.peek()?.split('/')[0] ?? '';
+    const suggestions = this.known.routers.includes(typed)
+      ? this.known.interfacesOf(typed).map((i) => ({ text: `${typed}/${i}`, help: 'interface' }))
+      : this.known.routers.map((r) => ({ text: `${r}/`, help: 'router, then its interface' }));
+    return this.take(
+      'ROUTER/INTERFACE',
+      suggestions,
+      (t) => {
+        const slash = t.indexOf('/');
+        const [router, iface] = [t.slice(0, slash), t.slice(slash + 1)];
+        return slash > 0 && this.known.routers.includes(router) && this.known.interfacesOf(router).includes(iface) ? { router, iface } : undefined;
+      },
+      (t) => {
+        const slash = t.indexOf('/');
+        const router = slash > 0 ? t.slice(0, slash) : t;
+        if (!this.known.routers.includes(router)) return this.noRouter(router);
+        if (slash < 0) return `Expected ROUTER/INTERFACE; ${router} has ${listed(this.known.interfacesOf(router))}.`;
+        return `${router} has no interface "${t.slice(slash + 1)}"; it has ${listed(this.known.interfacesOf(router))}.`;
+      },
+    );
+  }
+
+  area(what = 'an area'): number {
+    return this.take(
+      what,
+      this.known.areas.map((a) => ({ text: areaWord(a), help: a === '0.0.0.0' ? 'the backbone' : `area ${a}` })),
+      (t) => areaId.read(t),
+      (t) => `Expected an area such as 10 or 0.0.0.10, not "${t}".`,
+    );
+  }
+
+  number(what: string, from: number, to: number): number {
+    return this.take(
+      `${what}, ${from} to ${to.toLocaleString('en-GB')}`,
+      [{ text: `<${what}>`, help: `${from} to ${to.toLocaleString('en-GB')}`, hint: true }],
+      (t) => (/^\d{1,10}$/.test(t) && Number(t) >= from && Number(t) <= to ? Number(t) : undefined),
+    );
+  }
+
+  address(what: string): Ipv4 {
+    return this.take(what, [{ text: `<${what}>`, help: 'such as 10.96.0.1', hint: true }], parseIpv4);
+  }
+
+  /** A prefix by length, mask or inverted mask, the latter two also as a word of their own. */
+  prefix(what: string): TypedPrefix {
+    const next = this.words[this.n + 1]?.text ?? '';
+    const two = /^\d+\.\d+\.\d+\.\d+$/;
+    const joined = two.test(this.peek() ?? '') && two.test(next) ? parseTypedPrefix(`${this.peek() ?? ''} ${next}`) : undefined;
+    const typed = joined ? `${this.peek() ?? ''} ${next}` : (this.peek() ?? '');
+    if (joined) this.n++;
+    const p = this.take(
+      what,
+      [{ text: `<${what}>`, help: '10.96.64.0/18, or with a mask or an inverted mask', hint: true }],
+      (t) => joined ?? parseTypedPrefix(t),
+      (t) => `Expected ${what} such as 10.96.64.0/18; "${t}" fits neither a length, a mask nor an inverted mask.`,
+    );
+    if (p.notation === 'mask' || p.notation === 'inverted-mask' || p.hostBits)
+      this.understood.push(
+        `${typed} was read as ${text(p)}${p.notation === 'mask' ? ', by its mask' : p.notation === 'inverted-mask' ? ', by its inverted mask' : ''}${p.hostBits ? ', without its host bits' : ''}`,
+      );
+    return p;
+  }
+
+  /** Everything up to the end of the line, or one word in quotes. */
+  text(what: string): string {
+    return this.take(what, [{ text: `<${what}>`, help: 'in quotes when it has spaces', hint: true }], (t) => t);
+  }
+
+  /**
+   * Options in any order, each at most once, up to the end.
+   *
+   * @param options  each with what it means and how its value is read
+   */
+  options(options: Readonly<Record<string, { readonly help: string; readonly read: () => void }>>): void {
+    const left = new Map(Object.entries(options));
+    const expected = (): Suggestion[] => [...left].map(([name, o]) => ({ text: name, help: o.help }));
+    while (!this.done) {
+      const w = this.peek() ?? '';
+      const o = left.get(w);
+      if (!o) {
+        if (w in options) throw this.fault(`"${w}" stands twice.`, expected());
+        throw this.fault(left.size === 0 ? `"${w}" is too much here.` : `Expected ${orWords([...left.keys()])}, not "${w}".`, expected());
+      }
+      this.n++;
+      left.delete(w);
+      o.read();
+    }
+    this.rest = expected();
+  }
+
+  /** What could follow the end of a line that is complete as it stands. */
+  rest: readonly Suggestion[] = [];
+
+  /** Nothing more may follow. */
+  end(): void {
+    this.options({});
+  }
+}
+
+const text = (p: TypedPrefix): string => `${[24, 16, 8, 0].map((s) => (p.bits >>> s) & 255).join('.')}/${p.length}`;
+
+/** `a, b or c`. */
+const orWords = (list: readonly string[]): string => (list.length < 2 ? (list[0] ?? '') : `${list.slice(0, -1).join(', ')} or ${list.at(-1) ?? ''}`);
+
+/** At most six of a list. */
+export const listed = (list: readonly string[]): string =>
+  list.length === 0 ? 'none' : list.length > 6 ? `${list.slice(0, 6).join(', ')} and ${list.length - 6} more` : list.join(', ');

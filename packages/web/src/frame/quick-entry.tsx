@@ -1,0 +1,186 @@
+'use client';
+
+import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
+import { closeEntry, enterLine, useStore } from '../model/store';
+import type { ChangeSummary, EntryView } from '../model/view';
+import { changeWords, count } from '../parts/words';
+import { workbench } from '../worker/client';
+import { LineList } from '../changes/line-list';
+
+const wait = (ms: number): Promise<void> => new Promise((go) => setTimeout(go, ms));
+
+/** What a line would do, or why it does nothing. */
+function Preview({ reading, effect, line }: { readonly reading: EntryView; readonly effect: ChangeSummary | undefined; readonly line: string }) {
+  const { plan, error } = reading;
+  if (plan)
+    return (
+      <div className="px-4 py-2.5" data-testid="entry-preview">
+        <p>
+          <span className="font-semibold">{plan.title}.</span>{' '}
+          <span className="text-ink2">{effect ? changeWords(effect) : 'Working out what that changes…'}</span>
+        </p>
+        {plan.notes.length > 0 && (
+          <ul className="mt-1 text-ink2">
+            {plan.notes.slice(0, 6).map((n) => (
+              <li key={n}>{n}</li>
+            ))}
+            {plan.notes.length > 6 && <li>and {count(plan.notes.length - 6, 'more note')}</li>}
+          </ul>
+        )}
+        <div className="mt-1.5 max-h-[150px] overflow-y-auto border-t border-fine pt-1">
+          <LineList lines={plan.lines} atMost={12} />
+        </div>
+      </div>
+    );
+  if (!error || line === '') return null;
+  return (
+    <p className={`px-4 py-2.5 ${error.unfinished ? 'text-ink2' : 'text-accent'}`} data-testid="entry-error">
+      {!error.unfinished && error.end > error.at && error.end - error.at < line.length && (
+        <span className="mr-2 rounded border border-accent bg-accentground px-1 font-mono">{line.slice(error.at, error.end)}</span>
+      )}
+      {error.message}
+    </p>
+  );
+}
+
+/** The one-line field that changes the design: completion while typing, what it would do before Enter. */
+function EntryField({ first }: { readonly first: string }) {
+  const router = useStore((s) => s.router);
+  const view = useStore((s) => s.view);
+  const [line, setLine] = useState(first);
+  const [reading, setReading] = useState<EntryView | undefined>(undefined);
+  const [effect, setEffect] = useState<ChangeSummary | undefined>(undefined);
+  const [chosen, setChosen] = useState(-1);
+  const [done, setDone] = useState<string | undefined>(undefined);
+  const said = useRef<string[]>([]);
+  const field = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    field.current?.focus();
+  }, []);
+  useEffect(() => {
+    const turn = { over: false };
+    const stale = (): boolean => turn.over;
+    const ask = async (): Promise<void> => {
+      const answer = await workbench().entry(line, router === undefined ? [] : [router]);
+      if (stale()) return;
+      setReading(answer);
+      setEffect(undefined);
+      setChosen(-1);
+      if (!answer.plan) return;
+      await wait(60);
+      if (stale()) return;
+      const change = await workbench().tryEdits(answer.plan.edits);
+      if (!stale() && change) setEffect(change);
+    };
+    void ask();
+    return () => {
+      turn.over = true;
+    };
+  }, [line, router, view]);
+  // Once a line can be carried out, a mere description of what could be typed is in the way.
+  const words = (reading?.suggestions ?? []).filter((w) => w.hint !== true || !reading?.plan);
+  const takeable = words.filter((w) => w.hint !== true);
+  const take = (n: number): void => {
+    const w = takeable[n];
+    if (!w || !reading) return;
+    setLine(`${line.slice(0, reading.from)}${w.text}${w.text.endsWith('/') ? '' : ' '}`);
+  };
+  const act = async (): Promise<void> => {
+    // The field is free for the next line at once; a line that cannot be carried out comes back.
+    const sent = line;
+    setLine('');
+    const now = await enterLine(sent, router === undefined ? [] : [router]);
+    if (!now.plan) {
+      setLine((typed) => (typed === '' ? sent : typed));
+      return;
+    }
+    said.current = [...said.current, sent];
+    setDone(now.plan.title);
+  };
+  const onKey = (e: KeyboardEvent): void => {
+    if (e.key === 'Escape') {
+      e.preventDefault();
+      closeEntry();
+    } else if (e.key === 'Enter') {
+      e.preventDefault();
+      if (chosen >= 0) take(chosen);
+      else if (line.trim() !== '') void act();
+    } else if (e.key === 'Tab' && !e.shiftKey && takeable.length > 0) {
+      e.preventDefault();
+      take(Math.max(chosen, 0));
+    } else if (e.key === 'ArrowDown' && takeable.length > 0) {
+      e.preventDefault();
+      setChosen((chosen + 1) % takeable.length);
+    } else if (e.key === 'ArrowUp') {
+      e.preventDefault();
+      if (line === '' && said.current.length > 0) setLine(said.current.at(-1) ?? '');
+      else if (takeable.length > 0) setChosen(chosen <= 0 ? takeable.length - 1 : chosen - 1);
+    }
+  };
+  return (
+    <div
+      className="fixed top-[52px] left-1/2 z-40 w-[780px] max-w-[94vw] -translate-x-1/2 rounded border border-rule bg-sheet shadow-lg"
+      role="dialog"
+      aria-label="Quick entry"
+    >
+      <div className="flex items-center gap-3 border-b border-fine px-4 py-2">
+        <input
+          ref={field}
+          value={line}
+          onChange={(e) => setLine(e.target.value)}
+          onKeyDown={onKey}
+          className="w-full bg-transparent font-mono text-[14px] outline-none placeholder:text-ink3"
+          placeholder="link kelp-1 drydock-2 cost 20"
+          role="combobox"
+          aria-label="A line that changes the design"
+          aria-expanded={words.length > 0}
+          aria-controls="entry-words"
+          aria-activedescendant={chosen >= 0 ? `entry-word-${chosen}` : undefined}
+          aria-describedby="entry-keys"
+          autoComplete="off"
+          spellCheck={false}
+        />
+        <button type="button" className="control" onClick={closeEntry}>
+          Close
+        </button>
+      </div>
+      {reading?.form !== undefined && <p className="border-b border-fine px-4 py-1 font-mono text-xs text-ink2">{reading.form}</p>}
+      {reading && <Preview reading={reading} effect={effect} line={line} />}
+      {words.length > 0 && (
+        <ul id="entry-words" role="listbox" aria-label="What can stand here" className="max-h-[236px] overflow-y-auto border-t border-fine py-1">
+          {words.map((w) => {
+            const n = takeable.indexOf(w);
+            return (
+              <li
+                key={w.text}
+                id={n >= 0 ? `entry-word-${n}` : undefined}
+                role="option"
+                aria-selected={n >= 0 && n === chosen}
+                aria-disabled={w.hint === true}
+                className={`flex gap-3 px-4 py-0.5 ${n >= 0 ? 'cursor-pointer' : ''} ${n >= 0 && n === chosen ? 'bg-paper' : ''}`}
+                onMouseDown={(e) => {
+                  e.preventDefault();
+                  take(n);
+                  field.current?.focus();
+                }}
+              >
+                <span className={`min-w-[170px] font-mono text-[12.5px] ${w.hint === true ? 'text-ink2' : ''}`}>{w.text}</span>
+                <span className="text-ink2">{w.help}</span>
+              </li>
+            );
+          })}
+        </ul>
+      )}
+      <p id="entry-keys" className="flex border-t border-fine px-4 py-1.5 text-xs text-ink2">
+        <span>{line === '' && done !== undefined ? `Done: ${done}. ` : ''}Tab takes a word, Enter makes the change, Esc closes.</span>
+        <span className="ml-auto">Undo takes it back.</span>
+      </p>
+    </div>
+  );
+}
+
+/** Quick entry, while it is open. */
+export function QuickEntry() {
+  const entry = useStore((s) => s.entry);
+  return entry === undefined ? null : <EntryField first={entry} />;
+}

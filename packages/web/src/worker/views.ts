@@ -1,0 +1,183 @@
+import { interfaceState } from '@gentle-compass/core/adjacency/interface-state';
+import type { Pairing } from '@gentle-compass/core/adjacency/settle';
+import type { Comparison } from '@gentle-compass/core/compare/compare';
+import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
+import type { Finding } from '@gentle-compass/core/findings/finding';
+import { formatIpv4, formatPrefix, prefixFromKey, type Ipv4 } from '@gentle-compass/core/prefix/ipv4';
+import type { Prediction } from '@gentle-compass/core/predict';
+import type { RibRoute } from '@gentle-compass/core/routes/rib';
+import type { AreaView, FailureView, PairView, RouteRow, RouterView, SegmentView } from '../model/view';
+
+const areaTypeWords = { normal: 'normal', stub: 'stub', nssa: 'NSSA' } as const;
+
+/** Designs up to this many routers have all their tables made when they are shown; of larger ones only those that are looked at. */
+export const countedUpTo = 150;
+
+/** A router as the page shows it. */
+export function routerView(p: Prediction, index: number): RouterView {
+  const router = p.design.routers[index];
+  const s = p.speakersOf(index)[0];
+  const from = s?.routerIdSource;
+  return {
+    name: router?.name ?? '',
+    file: router?.file ?? '',
+    routerId: s ? formatIpv4(s.routerId) : null,
+    profile: router?.defaults.profile ?? null,
+    routerIdFrom: !from
+      ? 'runs no OSPF'
+      : from.from === 'explicit'
+        ? 'written in the document'
+        : from.from === 'routing'
+          ? 'from the routing tree'
+          : `from ${from.name}`,
+    areas: s ? p.routing.areasOf(s).map(formatIpv4) : [],
+    border: s ? p.routing.isBorderRouter(s) : false,
+    boundary: s ? p.routing.isBoundaryRouter(s) : false,
+    routes: p.design.routers.length > countedUpTo ? null : p.rib(index).length,
+    interfaces: (router?.interfaces ?? []).map((i, n) => {
+      const port = p.portOf(index, n);
+      return {
+        name: i.name,
+        kind: i.kind,
+        addresses: i.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`),
+        area: port ? formatIpv4(port.area.id) : null,
+        state: port ? interfaceState(port, p.adjacencies.leaders[port.index] ?? { dr: 0, bdr: 0 }) : 'not in OSPF',
+        cost: port?.cost ?? null,
+        costFrom: port?.costFrom ?? '',
+        segment: p.segments.of[index]?.[n] ?? -1,
+      };
+    }),
+  };
+}
+
+/** A wire or LAN as the page shows it. */
+export function segmentView(p: Prediction, index: number): SegmentView {
+  const s = p.segments.list[index];
+  if (!s) throw new RangeError(`no segment ${index}`);
+  const ports = p.portsOn(index);
+  const first = s.members[0];
+  const place = first ? `${p.design.routers[first.router]?.name ?? ''}/${p.design.routers[first.router]?.interfaces[first.iface]?.name ?? ''}` : '';
+  return {
+    index,
+    kind: s.kind,
+    subnets: s.subnets.map(formatPrefix),
+    area: ports[0] ? formatIpv4(ports[0].area.id) : null,
+    fail: `${s.kind === 'cable' ? 'link' : 'lan'}:${place}`,
+    members: s.members.map((m) => {
+      const port = ports.find((x) => x.routerIndex === m.router && x.ifaceIndex === m.iface);
+      const leaders = port && p.adjacencies.leaders[port.index];
+      const i = p.design.routers[m.router]?.interfaces[m.iface];
+      return {
+        router: p.design.routers[m.router]?.name ?? '',
+        iface: i?.name ?? '',
+        address: i?.addresses[0] ? formatIpv4(i.addresses[0].bits) : 'unnumbered',
+        cost: port?.cost ?? null,
+        leads: !port || !leaders || port.settings.passive ? '' : leaders.dr === port.routerId ? 'DR' : leaders.bdr === port.routerId ? 'BDR' : '',
+      };
+    }),
+  };
+}
+
+/** Two facing ends as the page shows them. */
+export function pairView(p: Prediction, pair: Pairing, findings: readonly Finding[]): PairView {
+  const side = (v: Pairing['a']): PairView['a'] => ({
+    router: p.design.routers[v.port.routerIndex]?.name ?? '',
+    iface: v.port.iface.name,
+    address: v.port.address === undefined ? 'unnumbered' : `${formatIpv4(v.port.address)}/${v.port.length}`,
+    state: v.state,
+    words: viewWords(v),
+    cost: v.port.cost,
+  });
+  const [a, b] = [side(pair.a), side(pair.b)];
+  const at = (f: Finding, s: PairView['a']): boolean => f.where.some((w) => w.router === s.router && w.interface === s.iface);
+  return {
+    id: pairId(a, b),
+    segment: pair.segment,
+    area: formatIpv4(pair.a.port.area.id),
+    type: pair.a.port.type,
+    a,
+    b,
+    ...pairWord(pair),
+    values: facingValues(pair),
+    finding: findings.find((f) => f.where.length > 1 && at(f, a) && at(f, b))?.id ?? null,
+  };
+}
+
+/** Every area with its type, its summary and its routers. */
+export function areaViews(p: Prediction): AreaView[] {
+  const out = new Map<number, { routers: Set<string>; type: string; prefix: string }>();
+  for (const s of p.adjacencies.speakers)
+    for (const a of p.routing.areasOf(s)) {
+      const area = p.routing.areaOf(s, a);
+      const type =
+        a === 0
+          ? 'backbone'
+          : area.type === 'stub' && !area.summary
+            ? 'totally stubby'
+            : area.type === 'nssa' && !area.summary
+              ? 'totally NSSA'
+              : areaTypeWords[area.type];
+      const entry = out.get(a) ?? { routers: new Set<string>(), type, prefix: '' };
+      entry.routers.add(s.router.name);
+      if (entry.type === 'normal' || (type.startsWith('totally') && p.routing.isBorderRouter(s))) entry.type = type;
+      const range = area.ranges[0];
+      if (range) entry.prefix ||= formatPrefix(range.prefix);
+      out.set(a, entry);
+    }
+  return [...out].sort(([a], [b]) => a - b).map(([id, e]) => ({ id: formatIpv4(id), type: e.type, prefix: e.prefix, routers: [...e.routers] }));
+}
+
+/** Host name of the router that owns an address; empty without. */
+function routerAt(p: Prediction, address: Ipv4): string {
+  for (const r of p.design.routers) if (r.interfaces.some((i) => i.addresses.some((a) => a.bits === address))) return r.name;
+  return '';
+}
+
+/** A route as a line of a table. */
+export function routeRow(p: Prediction, r: RibRoute): RouteRow {
+  return {
+    key: r.key,
+    prefix: formatPrefix(r),
+    type: r.route?.type ?? (r.source === 'ospf-discard' ? 'discard' : r.source),
+    metric: r.route?.metric ?? null,
+    hops: r.hops.map((h) => ({
+      iface: h.iface,
+      address: h.address === undefined ? '' : formatIpv4(h.address),
+      router: h.address === undefined ? '' : routerAt(p, h.address),
+    })),
+    area: r.route ? formatIpv4(r.route.area) : '',
+    change: '',
+    before: '',
+  };
+}
+
+const pairId = (a: { router: string; iface: string }, b: { router: string; iface: string }): string =>
+  `${a.router}/${a.iface}~${b.router}/${b.iface}`;
+
+/** The id of a pair of ends. */
+export function pairIdOf(p: Prediction, x: Pairing): string {
+  const side = (v: Pairing['a']): { router: string; iface: string } => ({
+    router: p.design.routers[v.port.routerIndex]?.name ?? '',
+    iface: v.port.iface.name,
+  });
+  return pairId(side(x.a), side(x.b));
+}
+
+/** Pairs that stood before and do not any more. */
+export function downPairs(before: Prediction, after: Prediction): string[] {
+  const stood = (x: Pairing): boolean => x.a.state === 'full' || x.a.state === '2-way';
+  const standing = new Set(after.adjacencies.pairs.flatMap((x) => (stood(x) ? [pairIdOf(after, x)] : [])));
+  return before.adjacencies.pairs.flatMap((x) => {
+    const id = stood(x) ? pairIdOf(before, x) : undefined;
+    return id === undefined || standing.has(id) ? [] : [id];
+  });
+}
+
+/** Prefixes that routers cannot reach any more, those with the most routers first. */
+export function lonely(d: Comparison): FailureView['unreachablePrefixes'] {
+  const by = new Map<number, string[]>();
+  for (const r of d.routers) for (const c of r.routes) if (c.unreachable) by.set(c.key, [...(by.get(c.key) ?? []), r.router]);
+  return [...by]
+    .sort((a, b) => b[1].length - a[1].length || a[0] - b[0])
+    .map(([key, routers]) => ({ prefix: formatPrefix(prefixFromKey(key)), routers }));
+}
