@@ -69,6 +69,16 @@ export interface Pool extends Placed {
   readonly area: number | undefined;
 }
 
+/** Where something stands on the map by hand: units of the chart, from the middle of the backbone to the right and down. */
+export interface MapPlace {
+  /** A router's host name, or `area` and its id for the plate of an area that is folded. */
+  readonly name: string;
+  readonly x: number;
+  readonly y: number;
+  /** Places of a map with areas folded are others than those of the whole map. */
+  readonly folded: boolean;
+}
+
 /** What a design holds beside its router documents and topology. */
 export interface Settings {
   readonly profiles: readonly Profile[];
@@ -76,9 +86,10 @@ export interface Settings {
   readonly expectations: readonly Expectation[];
   readonly accepted: readonly Acceptance[];
   readonly pools: readonly Pool[];
+  readonly places: readonly MapPlace[];
 }
 
-export const noSettings: Settings = { profiles: [], alike: [], expectations: [], accepted: [], pools: [] };
+export const noSettings: Settings = { profiles: [], alike: [], expectations: [], accepted: [], pools: [], places: [] };
 
 /** True when a name, of a router or an interface, fits one with `*` in it. */
 export const nameFits = (pattern: string, name: string): boolean =>

@@ -4,6 +4,7 @@ import {
   circumstances,
   type Acceptance,
   type AlikeGroup,
+  type MapPlace,
   type Expectation,
   poolPurposes,
   type Pool,
@@ -166,7 +167,7 @@ export function readSettings(tree: Record<string, unknown>, context: ReadContext
   const alike: AlikeGroup[] = [];
   const expectations: Expectation[] = [];
   const accepted: Acceptance[] = [];
-  c?.known('note', 'map', 'timing-profile', 'blueprint');
+  c?.known('note', 'timing-profile', 'blueprint');
   for (const p of c?.list('profile', 'name') ?? []) {
     const name = p.leaf('name', nameText);
     const routers = p.leafList('router', nameText) ?? [];
@@ -209,8 +210,17 @@ export function readSettings(tree: Record<string, unknown>, context: ReadContext
     else if (!p.writes('prefix') || !p.writes('purpose'))
       p.problem('', 'This pool does not say its prefix and what it is for.', `Write "prefix" and "purpose": one of ${poolPurposes.join(', ')}.`);
   }
+  const places: MapPlace[] = [];
+  for (const m of c?.child('map')?.list('place', 'name') ?? []) {
+    const name = m.leaf('name', nameText);
+    const [x, y] = [m.leaf('x', integer(-1_000_000, 1_000_000)), m.leaf('y', integer(-1_000_000, 1_000_000))];
+    const folded = m.leaf('folded', flag) ?? false;
+    if (name !== undefined && x !== undefined && y !== undefined) places.push({ name, x, y, folded });
+    else if (!m.writes('name') || !m.writes('x') || !m.writes('y'))
+      m.problem('', 'This place on the map does not say whose it is and where.', 'Write "name", "x" and "y"; without them the map places it itself.');
+  }
   root.finish();
-  return { profiles, alike, expectations, accepted, pools };
+  return { profiles, alike, expectations, accepted, pools, places };
 }
 
 /** Joins the settings of several documents. */
@@ -220,4 +230,5 @@ export const joinSettings = (a: Settings, b: Settings): Settings => ({
   expectations: [...a.expectations, ...b.expectations],
   accepted: [...a.accepted, ...b.accepted],
   pools: [...a.pools, ...b.pools],
+  places: [...a.places, ...b.places],
 });

@@ -37,9 +37,12 @@ export function Layout() {
           segment={segment}
           onRouter={(name) => go({ router: name, segment: undefined })}
           onSegment={(index) => go({ segment: index })}
+          onFound={(f) =>
+            f.kind === 'router' ? go({ router: f.router, segment: undefined }) : f.kind === 'segment' ? go({ segment: f.segment }) : undefined
+          }
           marks={marks}
           onNothing={() => go({ router: undefined, segment: undefined })}
-          hint="Map of the campus. Tab to a router, then arrow keys move, plus and minus zoom, 0 fits."
+          hint="Map of the campus. Tab to a router, then arrow keys choose the next one, with Shift they move the map, with Alt the plate; plus and minus zoom, 0 fits, f finds."
         />
       )}
       <Panel label="What is chosen">

@@ -1,17 +1,20 @@
 'use client';
 
-import { select } from 'd3-selection';
-import { zoom, zoomIdentity, type ZoomBehavior } from 'd3-zoom';
-import { useEffect, useMemo, useRef, type KeyboardEvent, useState } from 'react';
-import type { DesignView, PairView, SegmentView } from '../model/view';
-import { FarName } from './far-name';
-import { areaName } from '../parts/words';
-import { placeLabels } from './labels';
-import { edgeOfPlate, linesOf, type Drawn } from './drawn';
-import { FarSheet, inSight, outlinedAbove, type Sight } from './far-sheet';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { fileName, save } from '../frame/export-design';
+import { fold, placeOnMap, useStore } from '../model/store';
+import type { DesignView, PairView } from '../model/view';
+import { areaName } from '../parts/words';
 import { mapAsSvg } from './export-svg';
-import { plate, plateWidth, type Point } from './layout';
+import { FarName } from './far-name';
+import { FarSheet, inSight, outlinedAbove } from './far-sheet';
+import { chartOf, foldedAtFirst, foldedSize, plateKey, type Chart } from './fold';
+import { placeLabels } from './labels';
+import { plate, plateWidth, type Point } from './shapes';
+import { lineWords, underPlate, type Shows } from './map-words';
+import { AreaPlate, BundleLine, Graticule, LanBar, Line, Plate } from './map-marks';
+import { MapTools, type Found } from './map-tools';
+import { useSheet } from './use-sheet';
 
 export interface AreaMapProps {
   readonly view: DesignView;
@@ -20,6 +23,8 @@ export interface AreaMapProps {
   readonly onRouter: (name: string) => void;
   readonly onSegment: (index: number) => void;
   readonly onNothing?: () => void;
+  /** A router or segment that was searched for, where finding it is choosing it. */
+  readonly onFound?: (found: Found) => void;
   /** Routers that are gone and pairs that are down by a failure. */
   readonly goneRouters?: ReadonlySet<string>;
   readonly downPairs?: ReadonlySet<string>;
@@ -44,13 +49,6 @@ export function troubleLetters(view: DesignView): Map<string, string> {
   return new Map(pairs.map((p, i) => [p.id, letters[i] ?? String(i + 1)]));
 }
 
-function costLabel(s: SegmentView): string {
-  const costs = s.members.map((m) => m.cost);
-  const [a, b] = costs;
-  if (a === null || a === undefined) return '';
-  return a === b || b === null || b === undefined ? String(a) : `${a} | ${b}`;
-}
-
 /** The router next to another in a direction, for moving over the map by arrow keys. */
 function neighbourInDirection(points: Readonly<Record<string, Point>>, from: string, key: string): string | undefined {
   const at = points[from];
@@ -72,107 +70,206 @@ function neighbourInDirection(points: Readonly<Record<string, Point>>, from: str
   return best;
 }
 
-/** Zoom below which the names on plates could not be read. */
-const farBelow = 0.5;
+/** A plate that is being moved: where it is held, and where it began. */
+interface Grip {
+  readonly key: string;
+  readonly at: Point;
+  readonly moved: boolean;
+}
 
-/** Fits the sheet into the window, and lets it be moved and zoomed. */
-function useSheet(width: number, height: number, large: boolean) {
-  const svg = useRef<SVGSVGElement>(null);
-  const group = useRef<SVGGElement>(null);
-  const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown> | undefined>(undefined);
-  const looking = useRef<number | undefined>(undefined);
-  const [sight, setSight] = useState<Sight>({ far: true });
-  const fit = (): void => {
-    const el = svg.current;
-    if (!el || !behaviour.current) return;
-    const { clientWidth: w, clientHeight: h } = el;
-    const k = Math.min(w / width, h / height, 1.35);
-    behaviour.current.transform(select(el), zoomIdentity.translate((w - width * k) / 2, (h - height * k) / 2).scale(k));
-  };
-  const by = (k: number): void => {
-    if (svg.current && behaviour.current) behaviour.current.scaleBy(select(svg.current), k);
-  };
+/** Lets plates be moved by the mouse; what is dropped stays where it was put. */
+function useGrip(onSheet: (x: number, y: number) => Point, drop: (key: string, at: Point) => void) {
+  const [grip, setGrip] = useState<Grip | undefined>(undefined);
+  const held = useRef<{ key: string; x: number; y: number; moved: boolean } | undefined>(undefined);
+  const dropped = useRef(false);
   useEffect(() => {
-    const el = svg.current;
-    if (!el) return;
-    const b = zoom<SVGSVGElement, unknown>()
-      .scaleExtent([0.12, 4])
-      .on('zoom', (e: { transform: { k: number; x: number; y: number; toString: () => string } }) => {
-        const g = group.current;
-        g?.setAttribute('transform', e.transform.toString());
-        g?.style.setProperty('--zoom', String(e.transform.k));
-        // Too far off to read names: areas are named large instead, with how many routers they hold.
-        g?.toggleAttribute('data-far', e.transform.k < farBelow);
-        if (!large) return;
-        window.clearTimeout(looking.current);
-        const { k, x, y } = e.transform;
-        // Half a window more on every side, so that little comes late while one moves.
-        const [w, h] = [el.clientWidth, el.clientHeight];
-        looking.current = window.setTimeout(() => {
-          setSight(
-            k < farBelow
-              ? { far: true }
-              : { far: false, from: { x: (-x - w / 2) / k, y: (-y - h / 2) / k }, to: { x: (1.5 * w - x) / k, y: (1.5 * h - y) / k } },
-          );
-        }, 60);
-      });
-    behaviour.current = b;
-    select(el).call(b).on('dblclick.zoom', null);
-    fit();
-    const watch = new ResizeObserver(fit);
-    watch.observe(el);
-    return () => watch.disconnect();
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- a new sheet size is a new fit; fit reads only refs and these two
-  }, [width, height, large]);
-  return { svg, group, fit, by, sight };
+    const move = (e: globalThis.PointerEvent): void => {
+      const h = held.current;
+      if (!h || (!h.moved && Math.hypot(e.clientX - h.x, e.clientY - h.y) < 5)) return;
+      h.moved = true;
+      setGrip({ key: h.key, at: onSheet(e.clientX, e.clientY), moved: true });
+    };
+    const up = (e: globalThis.PointerEvent): void => {
+      const h = held.current;
+      held.current = undefined;
+      setGrip(undefined);
+      dropped.current = h?.moved ?? false;
+      if (h?.moved) drop(h.key, onSheet(e.clientX, e.clientY));
+    };
+    // A click follows the release: it chooses nothing when the plate was moved.
+    const click = (e: MouseEvent): void => {
+      if (dropped.current) e.stopPropagation();
+      dropped.current = false;
+    };
+    const off = (): void => {
+      held.current = undefined;
+      setGrip(undefined);
+    };
+    window.addEventListener('pointermove', move);
+    window.addEventListener('pointerup', up);
+    window.addEventListener('pointercancel', off);
+    window.addEventListener('click', click, true);
+    return () => {
+      window.removeEventListener('pointermove', move);
+      window.removeEventListener('pointerup', up);
+      window.removeEventListener('pointercancel', off);
+      window.removeEventListener('click', click, true);
+    };
+  });
+  const grab = (e: PointerEvent, key: string): void => {
+    if (e.button === 0 && e.pointerType !== 'touch') held.current = { key, x: e.clientX, y: e.clientY, moved: false };
+  };
+  return { grip, grab };
+}
+
+/** Lines from what a moved plate is linked to, and its outline under the hand. */
+function Moving({ grip, chart }: { readonly grip: Grip; readonly chart: Chart }) {
+  const ends = [
+    ...chart.lines.flatMap((d) => {
+      const names = d.member === undefined ? d.segment.members.map((m) => m.router) : [d.member];
+      if (!names.includes(grip.key)) return [];
+      const self = chart.layout.routers[grip.key];
+      return [d.from === self ? d.to : d.from];
+    }),
+    ...chart.bundles.flatMap((b) => (plateKey(b.area) === grip.key ? [b.from] : b.router === grip.key ? [b.to] : [])),
+  ];
+  const w = plateWidth(grip.key);
+  return (
+    <g className="pointer-events-none" stroke="var(--accent)" fill="none">
+      {ends.map((p, i) => (
+        <line key={i} x1={grip.at.x} y1={grip.at.y} x2={p.x} y2={p.y} strokeDasharray="3 3" />
+      ))}
+      <rect
+        x={grip.at.x - w / 2}
+        y={grip.at.y - plate.height / 2}
+        width={w}
+        height={plate.height}
+        rx={2}
+        fill="var(--accent-ground)"
+        strokeWidth={1.6}
+      />
+    </g>
+  );
+}
+
+/** The corners of what is found on the chart, with room around it. */
+function around(points: readonly Point[], room: number): [Point, Point] {
+  const of = (axis: 'x' | 'y'): number[] => points.map((p) => p[axis]);
+  return [
+    { x: Math.min(...of('x')) - room, y: Math.min(...of('y')) - room },
+    { x: Math.max(...of('x')) + room, y: Math.max(...of('y')) + room },
+  ];
 }
 
 /** The chart: areas as ground, routers as plates, links and LANs between them. */
 export function AreaMap(props: AreaMapProps) {
   const { view, router, segment, onRouter, onSegment, goneRouters, downPairs, marks } = props;
-  const { layout } = view;
-  const large = view.routers.length > outlinedAbove;
-  const { svg, group, fit, by, sight } = useSheet(layout.width, layout.height, large);
-  const all = useMemo(() => linesOf(view), [view]);
+  const chosenFolds = useStore((s) => s.folded);
+  const [showing, setShowing] = useState<Shows>('costs');
+  const folded = chosenFolds ?? foldedAtFirst(view);
+  const { routers: shownRouters, segments, pairs, areas, layout: whole, places } = view;
+  const foldedKey = folded.join();
+  const chart = useMemo(
+    () => chartOf({ routers: shownRouters, segments, pairs, areas, layout: whole, places }, foldedKey === '' ? [] : foldedKey.split(',')),
+    [shownRouters, segments, pairs, areas, whole, places, foldedKey],
+  );
+  const { layout } = chart;
+  const isFolded = chart.areas.length > 0;
+  const large = Object.keys(layout.routers).length > outlinedAbove;
+  const sheet = useSheet(layout.width, layout.height, large);
+  const { svg, group, sight } = sheet;
   const outlined = large && sight.far;
+  const all = chart.lines;
   // Of a large campus only what one looks at is drawn in full.
   const drawn = useMemo(() => (large ? all.filter((d) => inSight(sight, d.from) || inSight(sight, d.to)) : all), [all, large, sight]);
   const labels = useMemo(() => {
     const plates = [
-      ...Object.entries(layout.routers).map(([name, at]) => ({ at, half: { x: plateWidth(name) / 2 + 3, y: plate.height / 2 + 3 } })),
+      ...Object.entries(layout.routers).map(([name, at]) => ({
+        at,
+        half: name.startsWith('area ')
+          ? { x: foldedSize.width / 2, y: foldedSize.height / 2 }
+          : { x: plateWidth(name) / 2 + 3, y: plate.height / 2 + 3 },
+      })),
+      // Router ids stand below the plates.
+      ...(showing === 'addresses' ? Object.values(layout.routers).map((at) => ({ at: { x: at.x, y: at.y + 20 }, half: { x: 36, y: 8 } })) : []),
       ...Object.values(layout.lans).map((at) => ({ at: { x: at.x, y: at.y + 8 }, half: { x: 56, y: 14 } })),
     ];
     const wanted = drawn.flatMap((d) => {
-      const text = d.member === undefined ? costLabel(d.segment) : '';
-      return text === ''
-        ? []
-        : [{ id: String(d.segment.index), a: edgeOfPlate(d.from, d.to), b: edgeOfPlate(d.to, d.from), half: { x: text.length * 3.6 + 6, y: 9 } }];
+      const text = lineWords(d, showing);
+      return text === '' ? [] : [{ id: String(d.segment.index), a: d.a, b: d.b, half: { x: text.length * 3.6 + 6, y: 9 } }];
     });
-    return placeLabels(wanted, plates);
-  }, [drawn, layout]);
+    const bundles = chart.bundles.map((b) => ({ id: `${b.router} ${b.area}`, a: b.from, b: b.to, half: { x: 22, y: 9 } }));
+    // Addresses are long: what has no room is left out, and told.
+    return placeLabels([...bundles, ...wanted], plates, showing === 'addresses');
+  }, [drawn, chart.bundles, layout, showing]);
   const trouble = useMemo(() => troubleLetters(view), [view]);
-  const focus = (name: string): void => svg.current?.querySelector<SVGGElement>(`[data-router="${CSS.escape(name)}"]`)?.focus();
-  const onKey = (e: KeyboardEvent, name: string): void => {
-    if (e.key.startsWith('Arrow')) {
-      const next = neighbourInDirection(layout.routers, name, e.key);
-      e.preventDefault();
+  const under = useMemo(() => underPlate(view, showing), [view, showing]);
+  const drop = (key: string, p: Point): void =>
+    void placeOnMap([{ name: key, folded: isFolded, at: { x: p.x - layout.centre.x, y: p.y - layout.centre.y } }]);
+  const { grip, grab } = useGrip(sheet.onSheet, drop);
+  const focus = (key: string): void => svg.current?.querySelector<SVGGElement>(`[data-plate="${CSS.escape(key)}"]`)?.focus();
+  const unfold = (area: string): void => {
+    fold(folded.filter((a) => a !== area));
+    // The plates of the area stand where its own one was: the first of them takes the focus.
+    const first = chart.areas.find((a) => a.area === area)?.routers[0];
+    setTimeout(() => first !== undefined && focus(first), 60);
+  };
+  const onKey = (e: KeyboardEvent, key: string): void => {
+    const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
+    const at = layout.routers[key];
+    if (step && e.shiftKey) sheet.pan((step[0] ?? 0) * -60, (step[1] ?? 0) * -60);
+    else if (step && e.altKey) {
+      if (at) drop(key, { x: at.x + (step[0] ?? 0) * 16, y: at.y + (step[1] ?? 0) * 16 });
+    } else if (step) {
+      const next = neighbourInDirection(layout.routers, key, e.key);
       if (next !== undefined) {
-        onRouter(next);
+        if (!next.startsWith('area ')) onRouter(next);
         // Of a large campus the next one may not be drawn yet.
         requestAnimationFrame(() => focus(next));
       }
     } else if (e.key === 'Enter' || e.key === ' ') {
-      e.preventDefault();
-      onRouter(name);
+      if (key.startsWith('area ')) unfold(key.slice(5));
+      else onRouter(key);
     } else if (e.key === 'Escape') props.onNothing?.();
-    else if (e.key === '+' || e.key === '=') by(1.25);
-    else if (e.key === '-') by(0.8);
-    else if (e.key === '0') fit();
+    else if (e.key === '+' || e.key === '=') sheet.by(1.25);
+    else if (e.key === '-') sheet.by(0.8);
+    else if (e.key === '0') sheet.fit();
+    else return;
+    e.preventDefault();
   };
-  const tabStop = router !== undefined && layout.routers[router] ? router : Object.keys(layout.routers)[0];
+  const found = (f: Found): void => {
+    if (f.kind === 'area') {
+      const ground = layout.grounds.find((g) => g.area === f.area);
+      if (ground) sheet.zoomOver(...around(ground.corners, 40));
+      return;
+    }
+    const names = f.kind === 'router' ? [f.router] : f.routers;
+    // What stands inside a folded area is unfolded to be seen.
+    const hidden = new Set(names.flatMap((n) => chart.inside(n) ?? []));
+    if (hidden.size > 0) fold(folded.filter((a) => !hidden.has(a)));
+    props.onFound?.(f);
+    setWanted({ names, focus: f.kind === 'router' ? f.router : undefined });
+  };
+  const [wanted, setWanted] = useState<{ names: readonly string[]; focus: string | undefined } | undefined>(undefined);
+  const met = useRef<object | undefined>(undefined);
+  useEffect(() => {
+    const points = (wanted?.names ?? []).flatMap((n) => layout.routers[n] ?? []);
+    if (!wanted || met.current === wanted || points.length === 0) return;
+    met.current = wanted;
+    const [from, to] = around(points, 0);
+    sheet.zoomTo({ x: (from.x + to.x) / 2, y: (from.y + to.y) / 2 });
+    // Of a large campus it is drawn a moment after the map has come there.
+    const { focus: name } = wanted;
+    if (name !== undefined) setTimeout(() => focus(name), 90);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- a wish is met once, on the chart that holds it
+  }, [wanted, layout]);
+  const keys = Object.keys(layout.routers);
+  const tabStop = router !== undefined && layout.routers[router] ? router : keys[0];
+  const countDown = (list: readonly PairView[]): number => list.filter((p) => downPairs?.has(p.id)).length;
+  const lettersOf = (list: readonly PairView[]): string[] => list.flatMap((p) => trouble.get(p.id) ?? []).sort();
   return (
     <div className="relative min-h-0 flex-1 overflow-hidden bg-water">
-      <svg ref={svg} className="h-full w-full touch-none" role="group" aria-label={props.hint} onClick={() => props.onNothing?.()}>
+      <svg ref={svg} className="h-full w-full touch-none select-none" role="group" aria-label={props.hint} onClick={() => props.onNothing?.()}>
         <Graticule />
         <g ref={group}>
           {layout.grounds.map((g) => {
@@ -184,12 +281,23 @@ export function AreaMap(props: AreaMapProps) {
               </g>
             );
           })}
+          {chart.bundles.map((b) => (
+            <BundleLine
+              key={`${b.router} ${b.area}`}
+              b={b}
+              at={labels.get(`${b.router} ${b.area}`)}
+              letters={lettersOf(b.pairs.filter((p) => p.kind === 'trouble'))}
+              down={countDown(b.pairs)}
+            />
+          ))}
           {drawn.map((d) => (
             <Line
               key={`${d.segment.index} ${d.member ?? ''}`}
               d={d}
               at={labels.get(String(d.segment.index))}
               chosen={segment === d.segment.index}
+              label={showing === 'addresses' && !labels.has(String(d.segment.index)) ? '' : lineWords(d, showing)}
+              quiet={showing === 'trouble'}
               letter={trouble.get(d.pair?.id ?? '')}
               down={downPairs}
               gone={goneRouters}
@@ -201,12 +309,20 @@ export function AreaMap(props: AreaMapProps) {
           {view.segments.map((s) => {
             const bar = layout.lans[s.index];
             return bar && (!large || inSight(sight, bar)) ? (
-              <LanBar key={s.index} s={s} at={bar} chosen={segment === s.index} onSegment={onSegment} />
+              <LanBar
+                key={s.index}
+                s={s}
+                at={bar}
+                chosen={segment === s.index}
+                words={showing === 'addresses' ? s.subnets[0] : undefined}
+                onSegment={onSegment}
+              />
             ) : null;
           })}
           {layout.grounds.map((g) => {
             const a = view.areas.find((x) => x.id === g.area);
             const t = tint(view, g.area);
+            if (chart.areas.some((x) => x.area === g.area)) return null;
             return (
               <g key={g.area} className="map-near pointer-events-none" fill={`var(--name-${t})`} textAnchor={g.anchor}>
                 <text x={g.label.x} y={g.label.y} className="font-serif italic" fontSize={17}>
@@ -233,256 +349,56 @@ export function AreaMap(props: AreaMapProps) {
                 says={`${r.name}${r.border ? ', border router' : ''}, ${r.areas.map(areaName).join(' and ') || 'no OSPF'}`}
                 chosen={router === r.name}
                 gone={goneRouters?.has(r.name) ?? false}
-                mark={marks?.get(r.name)}
+                mark={marks?.get(r.name) ?? (showing === 'trouble' ? under.get(r.name) : undefined)}
+                under={showing === 'addresses' ? under.get(r.name) : undefined}
                 tabIndex={tabStop === r.name ? 0 : -1}
                 onPick={() => onRouter(r.name)}
                 onKey={(e) => onKey(e, r.name)}
+                onGrab={(e) => grab(e, r.name)}
               />
             );
           })}
-          {view.areas.map((a) => (
-            <FarName key={a.id} area={a} layout={layout} tint={tint(view, a.id)} />
-          ))}
+          {chart.areas.map((f) => {
+            const at = layout.routers[plateKey(f.area)];
+            if (!at) return null;
+            const changed = f.routers.filter((r) => marks?.has(r) && !goneRouters?.has(r)).length;
+            return (
+              <AreaPlate
+                key={f.area}
+                folded={f}
+                at={at}
+                name={areaName(f.area)}
+                tint={tint(view, f.area)}
+                chosen={router !== undefined && f.routers.includes(router) ? router : undefined}
+                down={f.routers.filter((r) => goneRouters?.has(r)).length}
+                mark={changed > 0 ? `${changed} marked` : undefined}
+                letters={lettersOf(f.trouble)}
+                tabIndex={tabStop === plateKey(f.area) ? 0 : -1}
+                onUnfold={() => unfold(f.area)}
+                onKey={(e) => onKey(e, plateKey(f.area))}
+                onGrab={(e) => grab(e, plateKey(f.area))}
+              />
+            );
+          })}
+          {!isFolded && view.areas.map((a) => <FarName key={a.id} area={a} layout={layout} tint={tint(view, a.id)} />)}
+          {grip && <Moving grip={grip} chart={chart} />}
         </g>
       </svg>
-      <div className="absolute right-3 bottom-3 flex gap-1">
-        <button type="button" className="control" aria-label="Zoom in" onClick={() => by(1.25)}>
-          +
-        </button>
-        <button type="button" className="control" aria-label="Zoom out" onClick={() => by(0.8)}>
-          −
-        </button>
-        <button type="button" className="control" onClick={fit}>
-          Fit
-        </button>
-        <button
-          type="button"
-          className="control"
-          aria-label="Export the map as SVG"
-          onClick={() => {
-            if (svg.current) save(`${fileName(view.name)}-map.svg`, mapAsSvg(svg.current, layout.width, layout.height), 'image/svg+xml');
-          }}
-        >
-          SVG
-        </button>
-      </div>
+      <MapTools
+        view={view}
+        folded={folded}
+        showing={showing}
+        onShow={setShowing}
+        onFound={found}
+        onBy={sheet.by}
+        onFit={sheet.fit}
+        onSvg={() => {
+          if (svg.current) save(`${fileName(view.name)}-map.svg`, mapAsSvg(svg.current, layout.width, layout.height), 'image/svg+xml');
+        }}
+        leftOut={showing === 'addresses' ? drawn.filter((d) => lineWords(d, showing) !== '' && !labels.has(String(d.segment.index))).length : 0}
+        moved={view.places.filter((p) => p.folded === isFolded).map((p) => p.name)}
+        onPlaceAgain={() => void placeOnMap(view.places.filter((p) => p.folded === isFolded).map((p) => ({ name: p.name, folded: p.folded })))}
+      />
     </div>
-  );
-}
-
-function Graticule() {
-  return (
-    <>
-      <defs>
-        <pattern id="graticule" width="94" height="94" patternUnits="userSpaceOnUse">
-          <path d="M 94 0 L 0 0 0 94" fill="none" stroke="var(--graticule)" strokeWidth="1" />
-        </pattern>
-        <pattern id="hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
-          <path d="M 0 0 L 0 6" stroke="var(--ink-3)" strokeWidth="1.4" />
-        </pattern>
-      </defs>
-      <rect width="100%" height="100%" fill="url(#graticule)" />
-    </>
-  );
-}
-
-interface LineProps {
-  readonly d: Drawn;
-  /** Where its label or letter stands. */
-  readonly at: Point | undefined;
-  readonly chosen: boolean;
-  readonly letter: string | undefined;
-  readonly down: ReadonlySet<string> | undefined;
-  readonly gone: ReadonlySet<string> | undefined;
-  readonly view: DesignView;
-  readonly onSegment: (index: number) => void;
-}
-
-function Line({ d, at, chosen, letter, down, gone, view, onSegment }: LineProps) {
-  const a = edgeOfPlate(d.from, d.to);
-  const b = d.member === undefined ? edgeOfPlate(d.to, d.from) : d.to;
-  const mid = at ?? { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
-  const lost = d.pair
-    ? (down?.has(d.pair.id) ?? false)
-    : (gone?.has(d.member ?? '') ?? false) ||
-      (view.pairs.some((p) => p.segment === d.segment.index) &&
-        view.pairs
-          .filter((p) => p.segment === d.segment.index && (p.a.router === d.member || p.b.router === d.member) && p.kind !== 'trouble')
-          .every((p) => down?.has(p.id)) &&
-        (down?.size ?? 0) > 0);
-  const apart = letter !== undefined;
-  const cost = d.member === undefined ? costLabel(d.segment) : '';
-  const loud = apart || lost || chosen;
-  const words = `${d.segment.kind === 'lan' ? 'LAN' : 'link'} ${d.segment.members.map((m) => m.router).join(' to ')}, ${d.pair?.word ?? ''}${cost ? `, cost ${cost}` : ''}`;
-  const half = cost.length * 3.6 + 5;
-  return (
-    <g
-      className="cursor-pointer"
-      onClick={(e) => {
-        e.stopPropagation();
-        onSegment(d.segment.index);
-      }}
-      data-segment={d.segment.index}
-    >
-      <title>{words}</title>
-      <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke="transparent" strokeWidth={14} />
-      <line
-        x1={a.x}
-        y1={a.y}
-        x2={b.x}
-        y2={b.y}
-        stroke={loud ? 'var(--accent)' : 'var(--ink-2)'}
-        strokeWidth={chosen ? 2.6 : apart || lost ? 1.8 : 1.1}
-        strokeDasharray={apart || lost ? '6 5' : undefined}
-      />
-      {lost && (
-        <g stroke="var(--accent)" strokeWidth={2.2}>
-          <line x1={mid.x - 6} y1={mid.y - 6} x2={mid.x + 6} y2={mid.y + 6} />
-          <line x1={mid.x + 6} y1={mid.y - 6} x2={mid.x - 6} y2={mid.y + 6} />
-        </g>
-      )}
-      {!lost && apart && (
-        <g>
-          <rect
-            x={mid.x - 8.5}
-            y={mid.y - 8.5}
-            width={17}
-            height={17}
-            transform={`rotate(45 ${mid.x} ${mid.y})`}
-            fill="var(--accent-ground)"
-            stroke="var(--accent)"
-          />
-          <text x={mid.x} y={mid.y + 4} textAnchor="middle" fontSize={11.5} fontWeight={600} fill="var(--accent)">
-            {letter}
-          </text>
-        </g>
-      )}
-      {!lost && !apart && cost !== '' && (
-        <g className="map-near">
-          <rect x={mid.x - half} y={mid.y - 8} width={half * 2} height={16} rx={2} fill="var(--sheet)" fillOpacity={0.92} />
-          <text x={mid.x} y={mid.y + 4} textAnchor="middle" className="font-mono" fontSize={11.5} fill="var(--ink-2)">
-            {cost}
-          </text>
-        </g>
-      )}
-    </g>
-  );
-}
-
-function LanBar({
-  s,
-  at,
-  chosen,
-  onSegment,
-}: {
-  readonly s: SegmentView;
-  readonly at: Point;
-  readonly chosen: boolean;
-  readonly onSegment: (i: number) => void;
-}) {
-  const name = s.members[0]?.iface ?? 'LAN';
-  const dr = s.members.find((m) => m.leads === 'DR')?.router;
-  return (
-    <g
-      className="cursor-pointer"
-      onClick={(e) => {
-        e.stopPropagation();
-        onSegment(s.index);
-      }}
-      data-segment={s.index}
-    >
-      <title>{`LAN ${s.subnets.join(', ')}${dr ? `, designated router ${dr}` : ''}`}</title>
-      <rect x={at.x - 48} y={at.y - 3} width={96} height={6} fill={chosen ? 'var(--accent)' : 'var(--ink)'} />
-      <text
-        className="map-near"
-        x={at.x}
-        y={at.y + 17}
-        textAnchor="middle"
-        fontSize={11.5}
-        fill="var(--ink-2)"
-        stroke="var(--sheet)"
-        strokeWidth={3}
-        strokeOpacity={0.75}
-        paintOrder="stroke"
-      >
-        {name}
-        {dr ? ` · DR ${dr}` : ''}
-      </text>
-    </g>
-  );
-}
-
-interface PlateProps {
-  readonly name: string;
-  readonly at: Point;
-  readonly border: boolean;
-  readonly says: string;
-  readonly chosen: boolean;
-  readonly gone: boolean;
-  readonly mark: string | undefined;
-  readonly tabIndex: number;
-  readonly onPick: () => void;
-  readonly onKey: (e: KeyboardEvent) => void;
-}
-
-function Plate({ name, at, border, says, chosen, gone, mark, tabIndex, onPick, onKey }: PlateProps) {
-  const w = plateWidth(name);
-  const [x, y, h] = [at.x - w / 2, at.y - plate.height / 2, plate.height];
-  return (
-    <g
-      role="button"
-      aria-label={`${says}${gone ? ', down' : ''}${mark ? `, ${mark}` : ''}`}
-      aria-pressed={chosen}
-      tabIndex={tabIndex}
-      data-router={name}
-      className="cursor-pointer outline-offset-4"
-      onClick={(e) => {
-        e.stopPropagation();
-        onPick();
-      }}
-      onKeyDown={onKey}
-    >
-      {border && (
-        <rect
-          x={x - 3}
-          y={y - 3}
-          width={w + 6}
-          height={h + 6}
-          rx={3}
-          fill="var(--sheet)"
-          stroke={chosen ? 'var(--accent)' : 'var(--ink)'}
-          strokeWidth={1.2}
-        />
-      )}
-      <rect
-        x={x}
-        y={y}
-        width={w}
-        height={h}
-        rx={2}
-        fill={gone ? 'url(#hatch)' : chosen ? 'var(--accent-ground)' : 'var(--sheet)'}
-        stroke={chosen ? 'var(--accent)' : 'var(--ink)'}
-        strokeWidth={chosen ? 2 : 1}
-        strokeDasharray={gone ? '5 4' : undefined}
-      />
-      {gone && <rect x={at.x - name.length * 3.6} y={y + 3} width={name.length * 7.2} height={h - 6} fill="var(--sheet)" />}
-      <text className="map-near" x={at.x} y={at.y + 4.5} textAnchor="middle" fontSize={12.5} fontWeight={600} fill="var(--ink)">
-        {name}
-      </text>
-      {mark && (
-        <text
-          x={at.x}
-          y={at.y + h / 2 + 15}
-          textAnchor="middle"
-          fontSize={11.5}
-          fill="var(--accent)"
-          stroke="var(--sheet)"
-          strokeWidth={3}
-          paintOrder="stroke"
-        >
-          {mark}
-        </text>
-      )}
-    </g>
   );
 }

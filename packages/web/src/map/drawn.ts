@@ -1,11 +1,16 @@
 import type { DesignView, PairView, SegmentView } from '../model/view';
-import { plate, type Point } from './layout';
+import type { MapLayout } from './layout';
+import { plate, plateWidth, type Point } from './shapes';
 
 /** One line of the chart. */
 export interface Drawn {
   readonly segment: SegmentView;
+  /** Middles of what it joins. */
   readonly from: Point;
   readonly to: Point;
+  /** Where it leaves their plates. */
+  readonly a: Point;
+  readonly b: Point;
   readonly pair: PairView | undefined;
   /** Member of a LAN that this line leads to. */
   readonly member: string | undefined;
@@ -19,23 +24,25 @@ export function edgeOfPlate(from: Point, to: Point, w = plate.width / 2, h = pla
   return { x: from.x + dx * k, y: from.y + dy * k };
 }
 
-/** Every line of the chart: a cable, or the way from a router to its LAN. */
-export function linesOf(view: DesignView): Drawn[] {
+/** Every line of the chart: a cable, or the way from a router to its LAN. What stands inside a folded area has none. */
+export function linesOf(view: Pick<DesignView, 'pairs' | 'segments'>, { routers, lans }: MapLayout): Drawn[] {
   const pairOn = new Map<number, PairView>();
   for (const p of view.pairs) if (!pairOn.has(p.segment)) pairOn.set(p.segment, p);
-  const { routers, lans } = view.layout;
+  const leaves = (name: string, from: Point, to: Point): Point => edgeOfPlate(from, to, plateWidth(name) / 2);
   return view.segments.flatMap((s): Drawn[] => {
     const bar = lans[s.index];
     if (bar) {
       return s.members.flatMap((m) => {
-        const p = routers[m.router];
-        return p
-          ? [{ segment: s, from: p, to: { x: Math.max(bar.x - 40, Math.min(bar.x + 40, p.x)), y: bar.y }, pair: undefined, member: m.router }]
-          : [];
+        const from = routers[m.router];
+        if (!from) return [];
+        const to = { x: Math.max(bar.x - 40, Math.min(bar.x + 40, from.x)), y: bar.y };
+        return [{ segment: s, from, to, a: leaves(m.router, from, to), b: to, pair: undefined, member: m.router }];
       });
     }
     const [a, b] = s.members;
-    const [pa, pb] = [routers[a?.router ?? ''], routers[b?.router ?? '']];
-    return pa && pb ? [{ segment: s, from: pa, to: pb, pair: pairOn.get(s.index), member: undefined }] : [];
+    if (!a || !b) return [];
+    const [from, to] = [routers[a.router], routers[b.router]];
+    if (!from || !to) return [];
+    return [{ segment: s, from, to, a: leaves(a.router, from, to), b: leaves(b.router, to, from), pair: pairOn.get(s.index), member: undefined }];
   });
 }

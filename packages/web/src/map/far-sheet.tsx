@@ -1,8 +1,9 @@
 'use client';
 
 import type { MouseEvent } from 'react';
-import { edgeOfPlate, type Drawn } from './drawn';
-import { plate, plateWidth, type MapLayout, type Point } from './layout';
+import type { Drawn } from './drawn';
+import type { MapLayout } from './layout';
+import { plate, plateWidth, type Point } from './shapes';
 
 /** Campuses with more routers than this are drawn from far off as a few outlines, and in full only where one looks. */
 export const outlinedAbove = 400;
@@ -15,10 +16,7 @@ export const inSight = (sight: Sight, p: Point): boolean =>
   !sight.far && p.x >= sight.from.x && p.x <= sight.to.x && p.y >= sight.from.y && p.y <= sight.to.y;
 
 const n = (x: number): string => x.toFixed(1);
-const stroke = (d: Drawn): string => {
-  const [a, b] = [edgeOfPlate(d.from, d.to), edgeOfPlate(d.to, d.from)];
-  return `M${n(a.x)} ${n(a.y)}L${n(b.x)} ${n(b.y)}`;
-};
+const stroke = ({ a, b }: Drawn): string => `M${n(a.x)} ${n(a.y)}L${n(b.x)} ${n(b.y)}`;
 
 interface Props {
   readonly layout: MapLayout;

@@ -1,4 +1,4 @@
-import type { Point } from './layout';
+import type { Point } from './shapes';
 
 /** A label that may stand anywhere along a line; half its size. */
 export interface LineLabel {
@@ -8,13 +8,19 @@ export interface LineLabel {
   readonly half: Point;
 }
 
-const tries = [0.5, 0.4, 0.6, 0.32, 0.68, 0.25, 0.75] as const;
+const tries = [0.5, 0.44, 0.56, 0.38, 0.62, 0.32, 0.68, 0.25, 0.75, 0.18, 0.82] as const;
 
 /**
  * Places along their lines for labels, near the middle, where they cover neither a plate nor one another as far as
  * that can be. Greedy in the order given, so the same input gives the same picture.
+ *
+ * @param onlyFree  leaves out a label that would cover something wherever it stood
  */
-export function placeLabels(labels: readonly LineLabel[], plates: readonly { readonly at: Point; readonly half: Point }[]): Map<string, Point> {
+export function placeLabels(
+  labels: readonly LineLabel[],
+  plates: readonly { readonly at: Point; readonly half: Point }[],
+  onlyFree = false,
+): Map<string, Point> {
   const out = new Map<string, Point>();
   const taken = [...plates];
   for (const l of labels) {
@@ -32,6 +38,7 @@ export function placeLabels(labels: readonly LineLabel[], plates: readonly { rea
       }
       if (covered === 0) break;
     }
+    if (onlyFree && least > 0) continue;
     taken.push({ at: best, half: l.half });
     out.set(l.id, best);
   }

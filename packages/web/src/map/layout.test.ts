@@ -1,6 +1,12 @@
 import fc from 'fast-check';
 import { plans, type Plan } from '@gentle-compass/core/testing/random-campus';
-import { convexHull, layoutMap, plate, type LayoutInput } from './layout';
+import type { DesignView, StoredDocuments } from '../model/view';
+import { Workbench } from '../worker/workbench';
+import { findOnMap } from './find';
+import { chartOf, foldedSize } from './fold';
+import { convexHull } from './grounds';
+import { layoutMap, type LayoutInput, type MapLayout } from './layout';
+import { plate, plateWidth, type Point } from './shapes';
 import { placeLabels } from './labels';
 import { crossesPlate, linesCross } from './tidy';
 
@@ -31,7 +37,7 @@ test('on random campuses no two plates overlap, and every router has its place o
       places.forEach(([a, p], i) => {
         expect(p.x > 0 && p.y > 0 && p.x < map.width && p.y < map.height).toBe(true);
         for (const [b, q] of places.slice(i + 1)) {
-          const apart = Math.abs(p.x - q.x) >= plate.width || Math.abs(p.y - q.y) >= plate.height;
+          const apart = Math.abs(p.x - q.x) >= (plateWidth(a) + plateWidth(b)) / 2 || Math.abs(p.y - q.y) >= plate.height;
           expect({ a, b, apart }).toEqual({ a, b, apart: true });
         }
       });
@@ -39,6 +45,127 @@ test('on random campuses no two plates overlap, and every router has its place o
     { numRuns: 40, seed: 11 },
   );
 });
+/** Rooms of plates: name plates, and the large ones of folded areas. */
+const halfOf = (name: string): { x: number; y: number } =>
+  name.startsWith('area ') ? { x: foldedSize.width / 2, y: foldedSize.height / 2 } : { x: plateWidth(name) / 2, y: plate.height / 2 };
+
+/** Plates that touch, in pairs. */
+function touching(map: MapLayout): string[] {
+  const places = Object.entries(map.routers);
+  return places.flatMap(([a, p], i) =>
+    places.slice(i + 1).flatMap(([b, q]) => {
+      const [x, y] = [halfOf(a).x + halfOf(b).x, halfOf(a).y + halfOf(b).y];
+      return Math.abs(p.x - q.x) < x - 0.01 && Math.abs(p.y - q.y) < y - 0.01 ? [`${a} ${b}`] : [];
+    }),
+  );
+}
+
+/** True when the coast of a ground runs through a plate: it is neither wholly on land nor wholly off it. */
+function onCoastOf(corners: readonly Point[], name: string, at: Point): boolean {
+  const half = halfOf(name);
+  const inside = (p: Point): boolean =>
+    corners.every((a, i) => {
+      const b = corners[(i + 1) % corners.length] ?? a;
+      return (b.x - a.x) * (p.y - a.y) - (b.y - a.y) * (p.x - a.x) >= 0;
+    });
+  const edge = [-1, -0.5, 0, 0.5, 1].flatMap((k) => [
+    { x: at.x + half.x * k, y: at.y - half.y },
+    { x: at.x + half.x * k, y: at.y + half.y },
+    { x: at.x - half.x, y: at.y + half.y * k },
+    { x: at.x + half.x, y: at.y + half.y * k },
+  ]);
+  const n = edge.filter(inside).length;
+  return (n > 0 || inside(at)) && n < edge.length;
+}
+
+describe.each([16, 40, 60, 300])('a made-up campus of %i routers', (routers) => {
+  const bench = new Workbench();
+  const views = [1, 2].map((seed) => {
+    const areas = Math.max(2, Math.min(12, Math.round(routers / 12)));
+    return bench.open(bench.generate({ routers, areas, seed }) as StoredDocuments);
+  });
+  test.each([
+    ['whole', (v: DesignView) => chartOf(v, [])],
+    [
+      'with its areas folded',
+      (v: DesignView) =>
+        chartOf(
+          v,
+          v.areas.map((a) => a.id),
+        ),
+    ],
+    [
+      'with one area laid open',
+      (v: DesignView) =>
+        chartOf(
+          v,
+          v.areas.slice(2).map((a) => a.id),
+        ),
+    ],
+  ])('%s: no two plates touch, and border routers stand on the coasts of their areas', (_, chartOfView) => {
+    for (const view of views) {
+      const { layout, areas } = chartOfView(view);
+      expect(touching(layout)).toEqual([]);
+      const grounds = new Map(layout.grounds.map((g) => [g.area, g.corners]));
+      const off = view.routers.flatMap((r) =>
+        r.areas.length < 2
+          ? []
+          : r.areas.flatMap((a) => {
+              const at = layout.routers[r.name];
+              return at && onCoastOf(grounds.get(a) ?? [], r.name, at) ? [] : [`${r.name} in ${a}`];
+            }),
+      );
+      expect(off).toEqual([]);
+      // Every router is on the chart: by itself, or counted on the plate of its area.
+      const counted = areas.reduce((n, a) => n + a.routers.length, 0) + Object.keys(layout.routers).filter((k) => !k.startsWith('area ')).length;
+      expect(counted).toBe(view.routers.length);
+    }
+  });
+});
+
+test('a folded area counts its routers, networks and trouble, and its links are bundled by border router', () => {
+  const bench = new Workbench();
+  const view = bench.open(bench.generate({ routers: 60, areas: 5, seed: 4 }) as StoredDocuments);
+  const area = view.areas.find((a) => a.id !== '0.0.0.0');
+  if (!area) throw new Error('no area');
+  const chart = chartOf(view, [area.id, '0.0.0.0']);
+  const inner = view.routers.filter((r) => r.areas.join() === area.id).map((r) => r.name);
+  expect(chart.areas.map((a) => [a.area, a.routers])).toEqual([[area.id, inner]]);
+  expect(chart.lines.some((d) => d.segment.members.some((m) => inner.includes(m.router)))).toBe(false);
+  const links = view.segments.filter((s) => s.members.some((m) => inner.includes(m.router)) && s.members.some((m) => !inner.includes(m.router)));
+  const ends = links.flatMap((s) => s.members.filter((m) => !inner.includes(m.router)));
+  expect(chart.bundles.reduce((n, b) => n + b.count, 0)).toBe(ends.length);
+  expect(chart.inside(inner[0] ?? '')).toBe(area.id);
+  expect(chart.placeOf(inner[0] ?? '')).toEqual(chart.layout.routers[`area ${area.id}`]);
+});
+
+test('a plate that was placed by hand stays there, and others make room', () => {
+  const names = ['a', 'b', 'c', 'd'];
+  const routers = names.map((name) => ({ name, areas: ['0.0.0.0'] }));
+  const input = { routers, links: [{ id: 1, members: ['a', 'b'], lan: false }] };
+  const free = layoutMap(input);
+  const b = free.routers.b ?? { x: 0, y: 0 };
+  const at = { x: b.x - free.centre.x + 4, y: b.y - free.centre.y };
+  const map = layoutMap({ ...input, places: { a: at } });
+  expect({ x: (map.routers.a?.x ?? 0) - map.centre.x, y: (map.routers.a?.y ?? 0) - map.centre.y }).toEqual(at);
+  expect(touching(map)).toEqual([]);
+});
+
+test('the map is searched by name, by address and by subnet', () => {
+  const bench = new Workbench();
+  const view = bench.open(bench.generate({ routers: 30, areas: 3, seed: 2 }) as StoredDocuments);
+  const router = view.routers[4];
+  const iface = router?.interfaces.find((i) => i.kind !== 'loopback' && i.addresses.length > 0);
+  const ip = iface?.addresses[0]?.split('/')[0] ?? '';
+  expect(findOnMap(view, router?.name ?? '')[0]).toMatchObject({ kind: 'router', router: router?.name });
+  const byAddress = findOnMap(view, ip);
+  expect(byAddress.find((f) => f.kind === 'router')).toMatchObject({ router: router?.name });
+  expect(byAddress.find((f) => f.kind === 'segment')).toMatchObject({ segment: iface?.segment });
+  expect(findOnMap(view, 'area 10')[0]).toMatchObject({ kind: 'area', area: '0.0.0.10' });
+  expect(findOnMap(view, 'no such thing')).toEqual([]);
+  expect(findOnMap(view, '')).toEqual([]);
+});
+
 test('the same network gives the same picture', () => {
   const [plan] = fc.sample(plans, { numRuns: 1, seed: 5 });
   if (!plan) throw new Error('no plan');

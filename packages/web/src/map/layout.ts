@@ -1,24 +1,28 @@
+import { groundAround, inland, onCoast, type Footing } from './grounds';
+import { plate, plateWidth, type Point, type Size } from './shapes';
 import { tidyInside } from './tidy';
 
 /** What the layout is made of. Areas and routers by name; segments as lists of routers. */
 export interface LayoutInput {
-  readonly routers: readonly { readonly name: string; readonly areas: readonly string[] }[];
+  readonly routers: readonly { readonly name: string; readonly areas: readonly string[]; readonly size?: Size }[];
   readonly links: readonly { readonly id: number; readonly members: readonly string[]; readonly lan: boolean }[];
-}
-export interface Point {
-  readonly x: number;
-  readonly y: number;
+  /** Places chosen by hand, from the middle of the chart. */
+  readonly places?: Readonly<Record<string, Point>>;
 }
 export interface AreaGround {
   readonly area: string;
   /** Outline of the ground as an SVG path. */
   readonly path: string;
+  /** The corners that the outline is smoothed from, in order; convex. */
+  readonly corners: readonly Point[];
   readonly label: Point;
   readonly anchor: 'start' | 'middle' | 'end';
 }
 export interface MapLayout {
   readonly width: number;
   readonly height: number;
+  /** The middle of the backbone: places chosen by hand are counted from it. */
+  readonly centre: Point;
   readonly routers: Readonly<Record<string, Point>>;
   /** Bars of LANs with two or more routers, by segment. */
   readonly lans: Readonly<Record<number, Point>>;
@@ -26,26 +30,28 @@ export interface MapLayout {
 }
 
 const backbone = '0.0.0.0';
-/** Size of a name plate, and the room it wants around it. */
-export const plate = { width: 84, height: 22 } as const;
-/** Width of a plate that holds a name. */
-export const plateWidth = (name: string): number => Math.max(plate.width, name.length * 6.9 + 14);
-
 /** Room that a plate takes on the sheet: wide enough for the longest name. */
 interface Room {
   readonly x: number;
   readonly y: number;
 }
-const roomFor = (names: readonly string[]): Room => ({ x: Math.max(plate.width, ...names.map(plateWidth)) + 14, y: plate.height + 34 });
+/** Small campuses get more paper around each plate, so that what is written on lines has its place. */
+const spareFor = (routers: number): Room => (routers <= 30 ? { x: 44, y: 36 } : { x: 14, y: 28 });
+const roomFor = (names: readonly string[], spare: Room): Room => ({
+  x: Math.max(plate.least, ...names.map(plateWidth)) + spare.x,
+  y: plate.height + spare.y,
+});
+
+/** Who gives way when two plates touch: a free one to one on the coast, both to one that was placed by hand. */
+type Hold = 'free' | 'coast' | 'hand';
+const firmness: Record<Hold, number> = { free: 0, coast: 1, hand: 2 };
 
 interface Node {
   readonly id: string;
   x: number;
   y: number;
-  /** Border routers stay on the coast. */
-  readonly fixed: boolean;
-  /** A LAN's bar is wider than a plate. */
-  readonly wide?: boolean;
+  readonly hold: Hold;
+  readonly room: Room;
 }
 
 /** Distance in links from a set of routers, through routers of one area only. */
@@ -74,66 +80,6 @@ function neighbourMap(input: LayoutInput): Map<string, string[]> {
   return out;
 }
 
-/** Convex hull, counter-clockwise (Andrew's monotone chain). */
-export function convexHull(points: readonly Point[]): Point[] {
-  const ps = [...points].sort((a, b) => a.x - b.x || a.y - b.y);
-  if (ps.length < 3) return ps;
-  const cross = (o: Point, a: Point, b: Point): number => (a.x - o.x) * (b.y - o.y) - (a.y - o.y) * (b.x - o.x);
-  const half = (list: readonly Point[]): Point[] => {
-    const out: Point[] = [];
-    for (const p of list) {
-      for (;;) {
-        const [a, b] = [out.at(-2), out.at(-1)];
-        if (!a || !b || cross(a, b, p) > 0) break;
-        out.pop();
-      }
-      out.push(p);
-    }
-    out.pop();
-    return out;
-  };
-  return [...half(ps), ...half([...ps].reverse())];
-}
-
-/** A closed smooth line through points (quadratic curves between the middles of the sides). */
-function smooth(points: readonly Point[]): string {
-  const n = points.length;
-  const mid = (i: number): Point => {
-    const a = points[i % n] ?? { x: 0, y: 0 };
-    const b = points[(i + 1) % n] ?? a;
-    return { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
-  };
-  const f = (p: Point): string => `${p.x.toFixed(1)} ${p.y.toFixed(1)}`;
-  let out = `M ${f(mid(n - 1))}`;
-  points.forEach((p, i) => (out += ` Q ${f(p)} ${f(mid(i))}`));
-  return `${out} Z`;
-}
-
-/** A place on a ground: `half` is how far the ground reaches beyond it to each side. */
-interface Footing {
-  readonly at: Point;
-  readonly half: Point;
-}
-
-/** Routers of the inside stand well within the shore; the coast runs through the plates of border routers. */
-const inland: Point = { x: plate.width / 2 + 22, y: plate.height / 2 + 22 };
-const onCoast: Point = { x: plate.width * 0.36, y: plate.height * 0.62 };
-
-/** Ground that holds its footings. */
-function groundAround(footings: readonly Footing[]): string {
-  const corners = footings.flatMap(({ at: p, half: { x: w, y: h } }) => [
-    { x: p.x - w, y: p.y - h * 0.55 },
-    { x: p.x - w * 0.6, y: p.y - h },
-    { x: p.x + w * 0.6, y: p.y - h },
-    { x: p.x + w, y: p.y - h * 0.55 },
-    { x: p.x + w, y: p.y + h * 0.55 },
-    { x: p.x + w * 0.6, y: p.y + h },
-    { x: p.x - w * 0.6, y: p.y + h },
-    { x: p.x - w, y: p.y + h * 0.55 },
-  ]);
-  return smooth(convexHull(corners));
-}
-
 interface Sector {
   readonly area: string;
   readonly borders: readonly string[];
@@ -159,7 +105,7 @@ function sectors(input: LayoutInput, neighbours: ReadonlyMap<string, readonly st
     const rows: string[][] = [];
     for (const n of inside) (rows[Math.max((depth.get(n) ?? 1) - 1, 0)] ??= []).push(n);
     const filled = Array.from(rows, (r: string[] | undefined) => r ?? []).filter((r) => r.length > 0);
-    return { area, borders, rows: filled, weight: Math.max(1.4, borders.length, ...filled.map((r) => r.length)) };
+    return { area, borders, rows: filled, weight: Math.max(1.4, borders.length * 0.9, inside.size ** 0.6) };
   });
 }
 
@@ -172,8 +118,9 @@ function order(row: readonly string[], angleOf: ReadonlyMap<string, number>, nei
   return [...row].sort((a, b) => key(a) - key(b) || a.localeCompare(b, 'en', { numeric: true }));
 }
 
-/** Moves plates apart until none touches another; those on the coast stay. */
-function separate(nodes: readonly Node[], room: Room, rounds = 200): void {
+/** Moves plates apart until none touches another; the firmer of two stays. */
+function separate(nodes: readonly Node[], rounds = 400): void {
+  const widest = Math.max(0, ...nodes.map((n) => n.room.x));
   for (let n = 0; n < rounds; n++) {
     let moves = 0;
     // From left to right: who stands further off than a plate is wide cannot touch. A round without a move has seen all.
@@ -181,21 +128,23 @@ function separate(nodes: readonly Node[], room: Room, rounds = 200): void {
     row.forEach((a, i) => {
       for (let j = i + 1; j < row.length; j++) {
         const b = row[j];
-        if (!b || b.x - a.x > room.x + 18) break;
+        if (!b || b.x - a.x > widest) break;
         const dx = b.x - a.x;
         const dy = b.y - a.y;
-        const [ox, oy] = [room.x + (a.wide || b.wide ? 18 : 0) - Math.abs(dx), room.y - Math.abs(dy)];
-        if (ox <= 0 || oy <= 0) continue;
+        const [wantX, wantY] = [(a.room.x + b.room.x) / 2, (a.room.y + b.room.y) / 2];
+        const [ox, oy] = [wantX - Math.abs(dx), wantY - Math.abs(dy)];
+        if (ox <= 1e-6 || oy <= 1e-6) continue;
         moves++;
-        const share = a.fixed === b.fixed ? [0.5, 0.5] : a.fixed ? [0, 1] : [1, 0];
-        if (ox / room.x < oy / room.y) {
+        const [fa, fb] = [firmness[a.hold], firmness[b.hold]];
+        const share = fa === fb ? 0.5 : fa > fb ? 0 : 1;
+        if (ox / wantX < oy / wantY) {
           const s = (dx < 0 ? -1 : 1) * ox;
-          a.x -= s * (share[0] ?? 0);
-          b.x += s * (share[1] ?? 0);
+          a.x -= s * share;
+          b.x += s * (1 - share);
         } else {
           const s = (dy < 0 ? -1 : 1) * oy;
-          a.y -= s * (share[0] ?? 0);
-          b.y += s * (share[1] ?? 0);
+          a.y -= s * share;
+          b.y += s * (1 - share);
         }
       }
     });
@@ -203,51 +152,179 @@ function separate(nodes: readonly Node[], room: Room, rounds = 200): void {
   }
 }
 
+/** The rings stand a little wider than high, as windows are. */
+const stretch: Point = { x: 1.08, y: 0.96 };
+
+/** How far apart two plates must stand along the ring at an angle, so that they do not touch. */
+const stepAt = (angle: number, room: Room): number => Math.min(room.x / Math.abs(Math.sin(angle)), room.y / Math.abs(Math.cos(angle))) * 1.04;
+/** How far apart two rings must be. */
+const ringAt = (angle: number, room: Room): number =>
+  Math.max(room.y, Math.min(room.x, room.x / Math.abs(Math.cos(angle)), room.y / Math.abs(Math.sin(angle))));
+
+/** A part of the chart as seen from its middle: the angle it looks at, and how far it opens to each side. */
+interface Wedge {
+  readonly centre: number;
+  readonly half: number;
+}
+
+/**
+ * Fills a wedge with rows of plates from a radius on: a row that is too long for its ring goes on in the next. As every
+ * plate stays within the wedge, and a wedge is convex, the grounds of two areas do not cover one another.
+ */
+function fillWedge(
+  rows: readonly (readonly string[])[],
+  wedge: Wedge,
+  from: number,
+  room: Room,
+  put: (id: string, angle: number, r: number) => void,
+): void {
+  const { centre, half } = wedge;
+  const ring = ringAt(centre, room);
+  let r = from;
+  for (const row of rows) {
+    for (let next = 0; next < row.length;) {
+      const angles = [0];
+      for (let at = -half; next + angles.length < row.length;) {
+        at += stepAt(centre + at, room) / r;
+        if (at > half) break;
+        angles.push(at + half);
+      }
+      const span = angles.at(-1) ?? 0;
+      const wide = span === 0 ? 1 : Math.min((2 * half) / span, 1.9);
+      angles.forEach((a, i) => {
+        const off = (a - span / 2) * wide;
+        // Towards the sides of a wide wedge a ring would run back behind the straight coast: it is bent outward there.
+        put(row[next + i] ?? '', centre + off, Math.max(r, from / Math.cos(off)));
+      });
+      next += angles.length;
+      r += next < row.length ? ring : Math.max(ring, 100);
+    }
+  }
+}
+
+/** The straight coast that an area's border routers stand on: what is inside lies beyond it. */
+interface Coast {
+  readonly normal: Point;
+  /** Distance of the coast from the middle, along its normal. */
+  readonly at: number;
+  readonly area: string;
+  /** Plates and bars of the area. */
+  readonly inside: string[];
+}
+
+/** Moves what was pushed across its own coast back on land; tells whether anything was. */
+function pushInland(coasts: readonly Coast[], nodes: ReadonlyMap<string, Node>): boolean {
+  let moved = false;
+  for (const { normal, at, inside } of coasts)
+    for (const id of inside) {
+      const n = nodes.get(id);
+      const short = n ? at + 52 - (n.x * normal.x + n.y * normal.y) : 0;
+      if (!n || short <= 0.5) continue;
+      n.x += normal.x * (short + 6);
+      n.y += normal.y * (short + 6);
+      moved = true;
+    }
+  return moved;
+}
+
+/** A radius of the inner ring at which the border routers of every area fit side by side in front of it. */
+function radiusFor(around: readonly Sector[], total: number, inner: number, room: Room): number {
+  let radius = Math.max(around.length === 0 ? 60 : 190, 60 + 34 * Math.sqrt(inner) * 1.6);
+  for (let n = 0; n < 60; n++) {
+    const tight = around.some((s) => {
+      const opening = Math.min((s.weight / total) * 2 * Math.PI, 2.2);
+      return (s.borders.length - 1) * Math.max(room.x, room.y) * 1.1 > 1.8 * radius * Math.tan(opening / 2);
+    });
+    if (!tight) break;
+    radius *= 1.08;
+  }
+  const borders = around.reduce((n, s) => n + s.borders.length, 0);
+  return Math.max(radius, (borders * room.x * 1.15) / (2 * Math.PI));
+}
+
 /**
  * Lays out a campus as a chart: the backbone in the middle, every other area a ground around it, border routers on the
- * coast between. The same input always gives the same picture.
+ * coast between. Places chosen by hand are kept. The same input always gives the same picture.
  */
 export function layoutMap(input: LayoutInput): MapLayout {
-  const room = roomFor(input.routers.map((r) => r.name));
+  const plain = input.routers.filter((r) => r.size === undefined);
+  const spare = spareFor(input.routers.length);
+  const room = roomFor(
+    plain.map((r) => r.name),
+    spare,
+  );
+  const sizes = new Map(input.routers.flatMap((r) => (r.size ? [[r.name, r.size] as const] : [])));
+  const roomOf = (id: string): Room => {
+    const size = sizes.get(id);
+    return size ? { x: size.width + 20, y: size.height + 30 } : roomFor([id], spare);
+  };
   const lans = input.links.filter((l) => l.lan && new Set(l.members).size > 1);
   const lanKeys = new Map(lans.map((l) => [`lan ${l.id}`, [...new Set(l.members)]]));
   const neighbours = neighbourMap(input);
   for (const [key, members] of lanKeys) neighbours.set(key, members);
   const around = sectors(input, neighbours);
   const inner = input.routers.filter((r) => r.areas.length === 1 && r.areas[0] === backbone).map((r) => r.name);
-  const borderCount = around.reduce((n, s) => n + s.borders.length, 0);
   const total = around.reduce((n, s) => n + s.weight, 0) || 1;
-  const radius = Math.max(around.length === 0 ? 60 : 190, (borderCount * room.x * 1.15) / (2 * Math.PI), 60 + 34 * Math.sqrt(inner.length) * 1.6);
+  const radius = radiusFor(around, total, inner.length, room);
   const angleOf = new Map<string, number>();
   const nodes = new Map<string, Node>();
-  const put = (id: string, angle: number, r: number, fixed: boolean): void => {
-    angleOf.set(id, angle);
-    nodes.set(id, { id, x: Math.cos(angle) * r * 1.08, y: Math.sin(angle) * r * 0.96, fixed });
+  const places = new Map(Object.entries(input.places ?? {}));
+  const coasts: Coast[] = [];
+  const areasOf = new Map(input.routers.map((r) => [r.name, r.areas]));
+  const put = (id: string, x: number, y: number, hold: Hold): void => {
+    angleOf.set(id, Math.atan2(y, x));
+    nodes.set(id, { id, x, y, hold, room: roomOf(id) });
   };
   let at = -Math.PI * 0.75 - (around[0]?.weight ?? 0) * (Math.PI / total);
   for (const s of around) {
     const width = (s.weight / total) * 2 * Math.PI;
-    const centre = at + width / 2;
+    const wedge = { centre: at + width / 2, half: Math.min(width * 0.43, 0.95) };
     at += width;
-    s.borders.forEach((b, i) => put(b, centre + ((i - (s.borders.length - 1) / 2) / Math.max(s.borders.length, 2)) * width * 0.72, radius, true));
-    let r = radius;
-    for (const row of s.rows) {
-      const sorted = order(row, angleOf, neighbours);
-      r += s.borders.length === 0 ? 150 : 108;
-      // An arc holds a row while its plates fit side by side; a fuller one moves out.
-      r = Math.max(r, Math.min((row.length * room.x * 0.9) / (width * 0.92), r + 260));
-      sorted.forEach((n, i) => put(n, centre + ((i - (row.length - 1) / 2) / Math.max(row.length, 2)) * width * 0.86, r, false));
-    }
+    // Border routers stand on a straight stretch of coast, so that it runs through all of them.
+    const [c, d] = [Math.cos(wedge.centre), Math.sin(wedge.centre)];
+    const along = { x: -d * stretch.x, y: c * stretch.y };
+    const step = Math.max(stepAt(wedge.centre, roomFor(s.borders, spare)), Math.min(width * radius * 0.36, 190)) / Math.hypot(along.x, along.y);
+    s.borders.forEach((b, i) => {
+      const k = (i - (s.borders.length - 1) / 2) * step;
+      put(b, c * radius * stretch.x + along.x * k, d * radius * stretch.y + along.y * k, 'coast');
+    });
+    const off = Math.hypot(along.x, along.y);
+    const normal = { x: along.y / off, y: -along.x / off };
+    if (s.borders.length > 0)
+      coasts.push({ area: s.area, normal, at: radius * (c * stretch.x * normal.x + d * stretch.y * normal.y), inside: s.rows.flat() });
+    const rows = s.rows.map((row) => order(row, angleOf, neighbours));
+    const own = s.rows.flat();
+    const large = own.reduce((most, id) => Math.max(most, roomOf(id).y - room.y), 0);
+    const widest = roomFor(own.length > 0 && large === 0 ? own : [], spare);
+    const from = radius + (s.borders.length === 0 ? 150 : 104) + large * 0.7;
+    fillWedge(rows, wedge, from, widest, (id, angle, r) => put(id, Math.cos(angle) * r * stretch.x, Math.sin(angle) * r * stretch.y, 'free'));
   }
-  placeInner(inner, nodes, neighbours, angleOf, radius);
+  placeInner(inner, nodes, neighbours, angleOf, radius, put);
   for (const [key, members] of lanKeys) {
-    const at = members.flatMap((m) => nodes.get(m) ?? []);
-    if (at.length > 0) nodes.set(key, { id: key, x: mean(at.map((n) => n.x)), y: mean(at.map((n) => n.y)), fixed: false, wide: true });
+    const on = members.flatMap((m) => nodes.get(m) ?? []);
+    // Its words stand below the bar.
+    const bar = { x: Math.max(room.x + 36, 150), y: room.y + 16 };
+    if (on.length === 0) continue;
+    const at = { x: mean(on.map((n) => n.x)), y: mean(on.map((n) => n.y)) };
+    nodes.set(key, { id: key, ...at, hold: 'free', room: bar });
+    // A LAN lies on its area's side of the coast, also one of border routers alone.
+    const home = coasts.find((c) => members.every((m) => areasOf.get(m)?.includes(c.area)));
+    home?.inside.push(key);
   }
-  const alone = input.routers.filter((r) => r.areas.length === 0).map((r) => r.name);
-  separate([...nodes.values()], room);
+  const alone = input.routers.filter((r) => r.areas.length === 0 && !places.has(r.name)).map((r) => r.name);
+  pushInland(coasts, nodes);
+  for (let n = 0; n < 6; n++) {
+    separate([...nodes.values()]);
+    if (!pushInland(coasts, nodes)) break;
+  }
   tidyInner(input, inner, nodes, radius);
-  return frame(input, around, nodes, lanKeys, alone, room);
+  // Places chosen by hand come last: nobody else moves but who would be covered.
+  for (const r of input.routers) {
+    const own = places.get(r.name);
+    if (own) nodes.set(r.name, { id: r.name, x: own.x, y: own.y, hold: 'hand', room: roomOf(r.name) });
+  }
+  if (places.size > 0) separate([...nodes.values()]);
+  return frame(input, around, nodes, lanKeys, alone, room, sizes);
 }
 
 /** Routers of the backbone alone: between the border routers that they are linked to. */
@@ -257,14 +334,10 @@ function placeInner(
   neighbours: ReadonlyMap<string, readonly string[]>,
   angleOf: Map<string, number>,
   radius: number,
+  put: (id: string, x: number, y: number, hold: Hold) => void,
 ): void {
   rest.forEach((n, i) =>
-    nodes.set(n, {
-      id: n,
-      x: Math.cos((i / rest.length) * 2 * Math.PI) * radius * 0.35,
-      y: Math.sin((i / rest.length) * 2 * Math.PI) * radius * 0.35,
-      fixed: false,
-    }),
+    put(n, Math.cos((i / rest.length) * 2 * Math.PI) * radius * 0.35, Math.sin((i / rest.length) * 2 * Math.PI) * radius * 0.35, 'free'),
   );
   const reach = radius * 0.62;
   for (let round = 0; round < 60; round++)
@@ -315,13 +388,16 @@ function frame(
   lanKeys: ReadonlyMap<string, readonly string[]>,
   alone: readonly string[],
   room: Room,
+  sizes: ReadonlyMap<string, Size>,
 ): MapLayout {
   const margin = 62;
+  const widest = Math.max(plate.width, ...[...sizes.values()].map((z) => z.width));
+  const tallest = Math.max(0, ...[...sizes.values()].map((z) => z.height - plate.height)) / 2;
   const all = [...nodes.values()];
-  const minX = Math.min(0, ...all.map((n) => n.x)) - plate.width / 2 - margin;
-  const minY = Math.min(0, ...all.map((n) => n.y)) - margin - 24;
-  const maxX = Math.max(0, ...all.map((n) => n.x)) + plate.width / 2 + margin;
-  let maxY = Math.max(0, ...all.map((n) => n.y)) + margin + 24;
+  const minX = Math.min(0, ...all.map((n) => n.x)) - widest / 2 - margin;
+  const minY = Math.min(0, ...all.map((n) => n.y)) - margin - 24 - tallest;
+  const maxX = Math.max(0, ...all.map((n) => n.x)) + widest / 2 + margin;
+  let maxY = Math.max(0, ...all.map((n) => n.y)) + margin + 24 + tallest;
   const routers: Record<string, Point> = {};
   const lans: Record<number, Point> = {};
   for (const n of all) {
@@ -343,7 +419,9 @@ function frame(
   const footingsOf = (area: string): Footing[] => [
     ...input.routers.flatMap((r): Footing[] => {
       const at = routers[r.name];
-      return at && r.areas.includes(area) ? [{ at, half: r.areas.length > 1 ? onCoast : inland }] : [];
+      if (!at || !r.areas.includes(area)) return [];
+      const size = sizes.get(r.name);
+      return [{ at, half: size ? { x: size.width / 2 + 16, y: size.height / 2 + 16 } : r.areas.length > 1 ? onCoast : inland }];
     }),
     ...lanPoints(area).map((at) => ({ at, half: inland })),
   ];
@@ -351,12 +429,12 @@ function frame(
     const footings = footingsOf(s.area);
     if (footings.length === 0) continue;
     const bottom = mean(footings.map((f) => f.at.y)) > centre.y;
-    const inner = footings.filter((f) => f.half === inland);
+    const inner = footings.filter((f) => f.half !== onCoast);
     const label = {
       x: mean((inner.length > 0 ? inner : footings).map((f) => f.at.x)),
       y: bottom ? Math.max(...footings.map((f) => f.at.y + f.half.y)) + 24 : Math.min(...footings.map((f) => f.at.y - f.half.y)) - 22,
     };
-    grounds.push({ area: s.area, path: groundAround(footings), label, anchor: 'middle' });
+    grounds.push({ area: s.area, ...groundAround(footings), label, anchor: 'middle' });
   }
   const core = footingsOf(backbone);
   if (core.length > 0) {
@@ -365,9 +443,9 @@ function frame(
       return a && b && !l.lan ? [0.2, 0.35, 0.5, 0.65, 0.8].map((t) => ({ x: a.x + (b.x - a.x) * t, y: a.y + (b.y - a.y) * t })) : [];
     });
     const plates = [...Object.values(routers), ...Object.values(lans), ...onLines];
-    grounds.unshift({ area: backbone, path: groundAround(core), label: freeSpot(plates, centre), anchor: 'middle' });
+    grounds.unshift({ area: backbone, ...groundAround(core), label: freeSpot(plates, centre), anchor: 'middle' });
   }
-  return { width: maxX - minX, height: maxY - minY, routers, lans, grounds };
+  return { width: maxX - minX, height: maxY - minY, centre, routers, lans, grounds };
 }
 
 /** A spot near the middle with no plate on it, for the backbone's name. */

@@ -1,4 +1,4 @@
-import type { Point } from './layout';
+import type { Point } from './shapes';
 
 /** A line between two named places. */
 export interface Edge {
@@ -33,38 +33,65 @@ export function crossesPlate(a: Point, b: Point, at: Point, half: Point): boolea
 
 const middle = (a: Point, b: Point): Point => ({ x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 });
 
-/** How untidy the picture is around one place: lines behind plates, crossings, labels on labels, long lines. */
-function untidiness(id: string, places: ReadonlyMap<string, Point>, edges: readonly Edge[], half: Point): number {
-  const self = places.get(id);
-  if (!self) return 0;
+/** What stands and runs around one place while that is moved. */
+interface Surroundings {
+  /** Other places that it has no line to; and those that it has. */
+  readonly apart: readonly Point[];
+  readonly linked: readonly Point[];
+  /** Lines that do not move, with their middles. */
+  readonly lines: readonly { readonly a: Point; readonly b: Point; readonly mid: Point }[];
+}
+
+function surroundings(id: string, places: ReadonlyMap<string, Point>, edges: readonly Edge[]): Surroundings {
+  const ends = edges.flatMap((e) => (e.a === id ? [e.b] : e.b === id ? [e.a] : [])).filter((n) => n !== id && places.has(n));
+  const near = new Set(ends);
+  const at = (names: readonly string[]): Point[] => names.flatMap((n) => places.get(n) ?? []);
+  return {
+    apart: at([...places.keys()].filter((n) => n !== id && !near.has(n))),
+    linked: at(ends),
+    lines: edges.flatMap((e) => {
+      const [a, b] = [places.get(e.a), places.get(e.b)];
+      return a && b && e.a !== id && e.b !== id ? [{ a, b, mid: middle(a, b) }] : [];
+    }),
+  };
+}
+
+/** How untidy the picture is with one place at a point: lines behind plates, crossings, labels on labels, long lines. */
+function untidiness(self: Point, { apart, linked, lines }: Surroundings, half: Point, atMost: number): number {
   let score = 0;
-  for (const [other, p] of places) {
-    if (other === id) continue;
+  const onPlate = (p: Point): void => {
     const [ox, oy] = [2 * half.x + 16 - Math.abs(p.x - self.x), 2 * half.y + 30 - Math.abs(p.y - self.y)];
     if (ox > 0 && oy > 0) score += 600 + Math.min(ox, oy) * 10;
+  };
+  for (const p of apart) onPlate(p);
+  for (const p of linked) onPlate(p);
+  const wide = { x: half.x + 14, y: half.y + 6 };
+  for (const l of lines) {
+    if (score > atMost) return score;
+    if (crossesPlate(l.a, l.b, self, wide)) score += 400;
   }
-  const lines = edges.flatMap((e) => {
-    const [a, b] = [places.get(e.a), places.get(e.b)];
-    return a && b ? [{ e, a, b, mid: middle(a, b) }] : [];
+  const narrow = { x: half.x + 14, y: half.y + 5 };
+  linked.forEach((end, n) => {
+    if (score > atMost) return;
+    const mid = middle(self, end);
+    const over = (p: Point, x: number, y: number): boolean => Math.abs(p.x - mid.x) < x && Math.abs(p.y - mid.y) < y;
+    score += Math.hypot(self.x - end.x, self.y - end.y) * 0.22;
+    for (const p of [self, end]) if (over(p, half.x + 20, half.y + 9)) score += 160;
+    for (const p of apart) {
+      if (crossesPlate(self, end, p, narrow)) score += 400;
+      if (over(p, half.x + 12, half.y + 10)) score += 90;
+    }
+    linked.forEach((p, m) => {
+      if (m === n || p === end) return;
+      if (crossesPlate(self, end, p, narrow)) score += 400;
+      if (over(p, half.x + 12, half.y + 10)) score += 90;
+      if (over(middle(self, p), 26, 18)) score += 260;
+    });
+    for (const l of lines) {
+      if (linesCross(self, end, l.a, l.b)) score += 45;
+      if (over(l.mid, 26, 18)) score += 260;
+    }
   });
-  const own = lines.filter((l) => l.e.a === id || l.e.b === id);
-  for (const l of lines) if (l.e.a !== id && l.e.b !== id && crossesPlate(l.a, l.b, self, { x: half.x + 14, y: half.y + 6 })) score += 400;
-  for (const l of own) {
-    score += Math.hypot(l.a.x - l.b.x, l.a.y - l.b.y) * 0.22;
-    for (const [other, p] of places) {
-      if (other === l.e.a || other === l.e.b) {
-        if (Math.abs(p.x - l.mid.x) < half.x + 20 && Math.abs(p.y - l.mid.y) < half.y + 9) score += 160;
-        continue;
-      }
-      if (crossesPlate(l.a, l.b, p, { x: half.x + 14, y: half.y + 5 })) score += 400;
-      if (Math.abs(p.x - l.mid.x) < half.x + 12 && Math.abs(p.y - l.mid.y) < half.y + 10) score += 90;
-    }
-    for (const m of lines) {
-      if (m === l) continue;
-      if (linesCross(l.a, l.b, m.a, m.b)) score += 45;
-      if (Math.abs(m.mid.x - l.mid.x) < 26 && Math.abs(m.mid.y - l.mid.y) < 18) score += 260;
-    }
-  }
   return score;
 }
 
@@ -79,14 +106,14 @@ export function tidyInside(movable: readonly string[], places: Map<string, Point
     for (const id of movable) {
       const start = places.get(id);
       if (!start) continue;
+      const around = surroundings(id, places, edges);
       let best = start;
-      let score = untidiness(id, places, edges, half);
+      let score = untidiness(start, around, half, Infinity);
       for (let i = -steps; i <= steps; i++)
         for (let j = -steps; j <= steps; j++) {
           const p = { x: (i / steps) * radius.x, y: (j / steps) * radius.y };
-          if (Math.hypot(p.x / radius.x, p.y / radius.y) > 1) continue;
-          places.set(id, p);
-          const s = untidiness(id, places, edges, half);
+          if (Math.hypot(i / steps, j / steps) > 1) continue;
+          const s = untidiness(p, around, half, score);
           if (s < score - 1e-9) {
             score = s;
             best = p;

@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import { applyEdits, editsBetween, invertEdit, type Edit } from '@gentle-compass/core/design/edit';
+import { placeEdits, type Placing } from '@gentle-compass/core/design/map-places';
 import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
 import type { CampusSize } from '@gentle-compass/core/generate/generate-campus';
 import type { InputFile } from '@gentle-compass/core/formats/documents';
@@ -49,6 +50,8 @@ export interface State extends Address {
   readonly documentLine: number | undefined;
   readonly firstVisit: boolean;
   readonly working: string | undefined;
+  /** Areas that the map shows as one plate; `undefined` while nobody has chosen. */
+  readonly folded: readonly string[] | undefined;
 }
 
 export const useStore = create<State>(() => ({
@@ -74,6 +77,7 @@ export const useStore = create<State>(() => ({
   documentLine: undefined,
   firstVisit: false,
   working: 'Opening the chart',
+  folded: undefined,
 }));
 
 const set = useStore.setState;
@@ -214,7 +218,10 @@ async function show(design: StoredDesign, keepIt: boolean): Promise<void> {
   const view = JSON.parse(await workbench().openText({ name: design.name, documents: design.documents })) as DesignView;
   const { revision, unkept } = await keeping;
   held = design.documents;
-  if (get().design?.id !== design.id) opened = design.documents;
+  if (get().design?.id !== design.id) {
+    opened = design.documents;
+    set({ folded: undefined });
+  }
   set({
     view,
     design: { ...design, revision },
@@ -527,6 +534,19 @@ async function layBeside(): Promise<void> {
   const comparison = await workbench().comparison();
   if (turn === besideTurn && comparison && get().reference) set({ comparison });
 }
+
+/** Places plates of the map by hand, or gives such places up; one step. */
+export const placeOnMap = (placings: readonly Placing[]): Promise<void> =>
+  inTurn(() => {
+    const [first] = placings;
+    const title = placings.some((p) => !p.at)
+      ? `The map places ${placings.length === 1 ? (first?.name ?? '') : `${placings.length} plates`} again`
+      : `${first?.name ?? ''} placed on the map`;
+    return change(title, placeEdits(held, placings));
+  });
+
+/** Chooses which areas the map shows as one plate. */
+export const fold = (folded: readonly string[]): void => set({ folded });
 
 /** Accepts a finding with a note, or without one takes its acceptance back. */
 export async function acceptFinding(finding: Pick<Finding, 'id' | 'rule'>, note?: string): Promise<void> {

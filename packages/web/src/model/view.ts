@@ -1,6 +1,7 @@
 import type { FacingValue } from '@gentle-compass/core/evidence/neighbor-words';
 import type { EvidenceStep } from '@gentle-compass/core/evidence/route-evidence';
 import type { Edit } from '@gentle-compass/core/design/edit';
+import type { MapPlace } from '@gentle-compass/core/design/settings';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import type { AreaPlan } from '@gentle-compass/core/blueprint/plan';
@@ -21,6 +22,8 @@ export interface DesignView {
   readonly findings: readonly Finding[];
   readonly expectations: readonly Pick<ExpectationResult, 'name' | 'under' | 'holds' | 'message'>[];
   readonly layout: MapLayout;
+  /** What was placed on the map by hand. */
+  readonly places: readonly MapPlace[];
   /** In all tables together; `null` in a large design, where tables are made when they are looked at. */
   readonly routeCount: number | null;
   /** Milliseconds that reading and predicting took, for the bench page and the curious. */

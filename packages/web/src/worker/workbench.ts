@@ -163,6 +163,7 @@ export class Workbench {
       findings,
       expectations: this.expectations.map(({ name, under, holds, message }) => ({ name, under, holds, message })),
       layout: this.layout(routers, segments),
+      places: p.design.settings.places,
       routeCount: routers.length > countedUpTo ? null : routers.reduce((n, r) => n + (r.routes ?? 0), 0),
       milliseconds,
     };
@@ -173,6 +174,7 @@ export class Workbench {
     const input = {
       routers: routers.map((r) => ({ name: r.name, areas: r.areas })),
       links: segments.map((s) => ({ id: s.index, members: s.members.map((m) => m.router), lan: s.kind === 'lan' })),
+      places: Object.fromEntries(this.now.design.settings.places.flatMap((m) => (m.folded ? [] : [[m.name, { x: m.x, y: m.y }]]))),
     };
     const key = JSON.stringify(input);
     if (this.drawn?.key !== key) this.drawn = { key, map: layoutMap(input) };

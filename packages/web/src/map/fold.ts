@@ -1,0 +1,140 @@
+import type { DesignView, PairView, SegmentView } from '../model/view';
+import { edgeOfPlate, linesOf, type Drawn } from './drawn';
+import { layoutMap, type LayoutInput, type MapLayout } from './layout';
+import { plateWidth, type Point, type Size } from './shapes';
+
+/** Campuses with more routers than this open with every area but the backbone folded into one plate. */
+export const foldsAbove = 48;
+export const foldedSize: Size = { width: 168, height: 62 };
+
+/** Name under which the plate of a folded area has its place; no host name has a space. */
+export const plateKey = (area: string): string => `area ${area}`;
+
+/** An area that is folded: what its one plate says. */
+export interface FoldedArea {
+  readonly area: string;
+  readonly type: string;
+  readonly prefix: string;
+  /** Routers inside, border routers not counted. */
+  readonly routers: readonly string[];
+  readonly networks: number;
+  /** Pairs of neighbours inside that are in trouble. */
+  readonly trouble: readonly PairView[];
+}
+
+/** All links between a border router and a folded area, drawn as one line. */
+export interface Bundle {
+  readonly router: string;
+  readonly area: string;
+  readonly from: Point;
+  readonly to: Point;
+  readonly pairs: readonly PairView[];
+  readonly count: number;
+}
+
+/** The chart as it is drawn: where everything stands, and which areas are folded. */
+export interface Chart {
+  readonly layout: MapLayout;
+  readonly areas: readonly FoldedArea[];
+  readonly lines: readonly Drawn[];
+  readonly bundles: readonly Bundle[];
+  /** Where a router stands: its own plate, or that of its folded area. */
+  readonly placeOf: (router: string) => Point | undefined;
+  /** The folded area that a router is inside of. */
+  readonly inside: (router: string) => string | undefined;
+}
+
+type Mapped = Pick<DesignView, 'routers' | 'segments' | 'pairs' | 'areas' | 'layout' | 'places'>;
+
+/** Areas that are folded when nobody has chosen: none of a small campus, all but the backbone of a large one. */
+export const foldedAtFirst = (view: Pick<DesignView, 'routers' | 'areas'>): string[] =>
+  view.routers.length > foldsAbove ? view.areas.flatMap((a) => (a.id === '0.0.0.0' || a.routers.length < 2 ? [] : [a.id])) : [];
+
+/** What the layout is made of when areas are folded: each is one large plate, linked to its border routers. */
+export function foldInput(view: Mapped, inside: (router: string) => string | undefined, folded: readonly string[]): LayoutInput {
+  const stand = view.routers.filter((r) => inside(r.name) === undefined);
+  const links: { id: number; members: string[]; lan: boolean }[] = [];
+  const bundled = new Set<string>();
+  for (const s of view.segments) {
+    const members = s.members.map((m) => m.router);
+    const keys = [...new Set(members.map((m) => (inside(m) === undefined ? m : plateKey(inside(m) ?? ''))))];
+    if (keys.length === members.length) links.push({ id: s.index, members, lan: s.kind === 'lan' });
+    else
+      for (const [i, a] of keys.entries())
+        for (const b of keys.slice(i + 1)) {
+          if (bundled.has(`${a} ${b}`)) continue;
+          bundled.add(`${a} ${b}`);
+          links.push({ id: -1 - links.length, members: [a, b], lan: false });
+        }
+  }
+  return {
+    routers: [
+      ...stand.map((r) => ({ name: r.name, areas: r.areas })),
+      ...folded.flatMap((a) => (view.routers.some((r) => inside(r.name) === a) ? [{ name: plateKey(a), areas: [a], size: foldedSize }] : [])),
+    ],
+    links,
+  };
+}
+
+function bundlesOf(view: Mapped, layout: MapLayout, inside: (router: string) => string | undefined): Bundle[] {
+  const pairOn = new Map<number, PairView[]>();
+  for (const p of view.pairs) pairOn.set(p.segment, [...(pairOn.get(p.segment) ?? []), p]);
+  const out = new Map<string, { router: string; area: string; pairs: PairView[]; count: number }>();
+  const add = (s: SegmentView, router: string, area: string): void => {
+    const key = `${router} ${area}`;
+    const b = out.get(key) ?? { router, area, pairs: [], count: 0 };
+    b.count++;
+    b.pairs.push(...(pairOn.get(s.index) ?? []).filter((p) => p.a.router === router || p.b.router === router));
+    out.set(key, b);
+  };
+  for (const s of view.segments) {
+    const areas = new Set(s.members.flatMap((m) => inside(m.router) ?? []));
+    for (const m of s.members) if (inside(m.router) === undefined) for (const a of areas) add(s, m.router, a);
+  }
+  return [...out.values()].flatMap((b) => {
+    const [from, to] = [layout.routers[b.router], layout.routers[plateKey(b.area)]];
+    return from && to
+      ? [{ ...b, from: edgeOfPlate(from, to, plateWidth(b.router) / 2), to: edgeOfPlate(to, from, foldedSize.width / 2, foldedSize.height / 2) }]
+      : [];
+  });
+}
+
+let last: { readonly key: string; readonly map: MapLayout } | undefined;
+
+/** Most edits leave the chart as it is: it is laid out anew only when something on it came, went or was moved. */
+function laidOut(input: LayoutInput): MapLayout {
+  const key = JSON.stringify(input);
+  if (last?.key !== key) last = { key, map: layoutMap(input) };
+  return last.map;
+}
+
+/**
+ * The chart with some areas folded; without any it is the one that the worker has laid out.
+ *
+ * @param folded  ids of areas; the backbone never folds
+ */
+export function chartOf(view: Mapped, folded: readonly string[]): Chart {
+  const fold = new Set(folded.filter((a) => a !== '0.0.0.0'));
+  const home = new Map(
+    view.routers.flatMap((r) => (r.areas.length === 1 && fold.has(r.areas[0] ?? '') ? [[r.name, r.areas[0] ?? ''] as const] : [])),
+  );
+  const inside = (router: string): string | undefined => home.get(router);
+  const places = Object.fromEntries(view.places.flatMap((p) => (p.folded ? [[p.name, { x: p.x, y: p.y }]] : [])));
+  const layout = home.size === 0 ? view.layout : laidOut({ ...foldInput(view, inside, [...fold]), places });
+  const areas = [...fold].flatMap((area): FoldedArea[] => {
+    const routers = view.routers.flatMap((r) => (inside(r.name) === area ? [r.name] : []));
+    const known = view.areas.find((a) => a.id === area);
+    if (routers.length === 0) return [];
+    const own = view.segments.filter((s) => s.members.some((m) => inside(m.router) === area));
+    const pairs = view.pairs.filter((p) => p.kind === 'trouble' && (inside(p.a.router) === area || inside(p.b.router) === area));
+    return [{ area, type: known?.type ?? 'normal', prefix: known?.prefix ?? '', routers, networks: own.length, trouble: pairs }];
+  });
+  return {
+    layout,
+    areas,
+    lines: linesOf(view, layout),
+    bundles: home.size === 0 ? [] : bundlesOf(view, layout, inside),
+    placeOf: (router) => layout.routers[inside(router) === undefined ? router : plateKey(inside(router) ?? '')],
+    inside,
+  };
+}

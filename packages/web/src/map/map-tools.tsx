@@ -1,0 +1,206 @@
+'use client';
+
+import { Popover } from 'radix-ui';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { fold } from '../model/store';
+import type { DesignView } from '../model/view';
+import { areaName, count } from '../parts/words';
+import { findOnMap, type Found } from './find';
+import { shows, type Shows } from './map-words';
+
+export type { Found } from './find';
+
+/** Finds routers, areas and subnets on the map by name or address. */
+function Finder({ view, onFound }: { readonly view: DesignView; readonly onFound: (f: Found) => void }) {
+  const [text, setText] = useState('');
+  const [chosen, setChosen] = useState(0);
+  const field = useRef<HTMLInputElement>(null);
+  const hits = useMemo(() => findOnMap(view, text), [view, text]);
+  useEffect(() => {
+    const onKey = (e: globalThis.KeyboardEvent): void => {
+      const at = e.target as HTMLElement | null;
+      if (
+        e.key !== 'f' ||
+        e.ctrlKey ||
+        e.metaKey ||
+        e.altKey ||
+        (at && (at.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(at.tagName)))
+      )
+        return;
+      e.preventDefault();
+      field.current?.focus();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+  const take = (n: number): void => {
+    const hit = hits[n];
+    if (!hit) return;
+    setText('');
+    field.current?.blur();
+    onFound(hit);
+  };
+  const onKey = (e: KeyboardEvent): void => {
+    if (e.key === 'Enter') take(chosen);
+    else if (e.key === 'Escape') {
+      setText('');
+      field.current?.blur();
+    } else if (e.key === 'ArrowDown') setChosen(Math.min(chosen + 1, hits.length - 1));
+    else if (e.key === 'ArrowUp') setChosen(Math.max(chosen - 1, 0));
+    else return;
+    e.preventDefault();
+  };
+  return (
+    <div className="relative">
+      <input
+        ref={field}
+        className="field w-[196px]"
+        placeholder="Find: name, address (f)"
+        role="combobox"
+        aria-label="Find on the map"
+        aria-expanded={hits.length > 0}
+        aria-controls="map-found"
+        aria-activedescendant={hits.length > 0 ? `map-found-${chosen}` : undefined}
+        autoComplete="off"
+        spellCheck={false}
+        value={text}
+        onChange={(e) => {
+          setText(e.target.value);
+          setChosen(0);
+        }}
+        onKeyDown={onKey}
+      />
+      {text !== '' && (
+        <ul
+          id="map-found"
+          role="listbox"
+          aria-label="Found"
+          className="absolute top-full left-0 z-20 mt-1 w-[300px] rounded border border-rule bg-sheet py-1 shadow-lg"
+        >
+          {hits.map((h, n) => (
+            <li
+              key={`${h.kind} ${h.words}`}
+              id={`map-found-${n}`}
+              role="option"
+              aria-selected={n === chosen}
+              className={`flex cursor-pointer gap-3 px-3 py-0.5 ${n === chosen ? 'bg-paper' : ''}`}
+              onMouseDown={(e) => {
+                e.preventDefault();
+                take(n);
+              }}
+            >
+              <span className="min-w-0 truncate">{h.words}</span>
+              <span className="ml-auto truncate text-ink2">{h.about}</span>
+            </li>
+          ))}
+          {hits.length === 0 && <li className="px-3 py-0.5 text-ink2">Nothing on the map has that name or address.</li>}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+/** Areas, each folded into one plate or laid open. */
+function Areas({ view, folded, onFound }: { readonly view: DesignView; readonly folded: readonly string[]; readonly onFound: (f: Found) => void }) {
+  const foldable = view.areas.filter((a) => a.id !== '0.0.0.0');
+  if (foldable.length === 0) return null;
+  const turn = (id: string): void => fold(folded.includes(id) ? folded.filter((a) => a !== id) : [...folded, id]);
+  return (
+    <Popover.Root>
+      <Popover.Trigger className="control">{folded.length === 0 ? 'Areas ▾' : `Areas: ${folded.length} folded ▾`}</Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="start"
+          sideOffset={4}
+          className="z-40 max-h-[70vh] w-72 overflow-y-auto rounded border border-rule bg-sheet p-2 shadow-lg"
+        >
+          <div className="flex gap-1.5 border-b border-fine pb-2">
+            <button type="button" className="control" onClick={() => fold(foldable.map((a) => a.id))}>
+              Fold all
+            </button>
+            <button type="button" className="control" onClick={() => fold([])}>
+              Unfold all
+            </button>
+          </div>
+          <ul>
+            {foldable.map((a) => (
+              <li key={a.id} className="flex items-baseline gap-2 py-[3px]">
+                <label className="flex min-w-0 flex-1 cursor-pointer items-baseline gap-2">
+                  <input type="checkbox" checked={folded.includes(a.id)} onChange={() => turn(a.id)} />
+                  <span>{areaName(a.id)} folded</span>
+                </label>
+                <button
+                  type="button"
+                  className="link text-ink2"
+                  onClick={() => onFound({ kind: 'area', area: a.id, words: areaName(a.id), about: '' })}
+                >
+                  show
+                </button>
+                <span className="w-20 text-right text-ink2">{count(a.routers.length, 'router')}</span>
+              </li>
+            ))}
+          </ul>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+interface Props {
+  readonly view: DesignView;
+  readonly folded: readonly string[];
+  readonly showing: Shows;
+  readonly onShow: (s: Shows) => void;
+  readonly onFound: (f: Found) => void;
+  readonly onBy: (k: number) => void;
+  readonly onFit: () => void;
+  readonly onSvg: () => void;
+  /** Labels that have no room on the chart. */
+  readonly leftOut: number;
+  /** What was placed by hand on the chart as it is. */
+  readonly moved: readonly string[];
+  readonly onPlaceAgain: () => void;
+}
+
+/** What is at hand over the map: search, what is written on it, folding, zoom. */
+export function MapTools({ view, folded, showing, onShow, onFound, onBy, onFit, onSvg, leftOut, moved, onPlaceAgain }: Props) {
+  return (
+    <>
+      <div className="absolute top-3 left-3 flex flex-wrap gap-1.5">
+        <Finder view={view} onFound={onFound} />
+        <div role="group" aria-label="What the map shows" className="flex">
+          {shows.map((s) => (
+            <button key={s} type="button" className="control -ml-px first:ml-0" aria-pressed={showing === s} onClick={() => onShow(s)}>
+              {s}
+            </button>
+          ))}
+        </div>
+        <Areas view={view} folded={folded} onFound={onFound} />
+      </div>
+      {leftOut > 0 && (
+        <p className="absolute bottom-3 left-3 rounded bg-sheet/90 px-2 py-1 text-ink2">
+          {count(leftOut, 'address', 'addresses')} without room: point at a link to read its own
+        </p>
+      )}
+      <div className="absolute right-3 bottom-3 flex gap-1">
+        {moved.length > 0 && (
+          <button type="button" className="control" onClick={onPlaceAgain} title={`Placed by hand: ${moved.join(', ')}`}>
+            Give up {count(moved.length, 'place')} chosen by hand
+          </button>
+        )}
+        <button type="button" className="control" aria-label="Zoom in" onClick={() => onBy(1.25)}>
+          +
+        </button>
+        <button type="button" className="control" aria-label="Zoom out" onClick={() => onBy(0.8)}>
+          −
+        </button>
+        <button type="button" className="control" onClick={onFit}>
+          Fit
+        </button>
+        <button type="button" className="control" aria-label="Export the map as SVG" onClick={onSvg}>
+          SVG
+        </button>
+      </div>
+    </>
+  );
+}
