@@ -5,13 +5,14 @@ import type { SourceDocument } from '../formats/documents';
 import type { ReadProblem } from '../formats/cursor';
 import { designFrom } from '../formats/read-set';
 import { formatIpv4 } from '../prefix/ipv4';
+import { address } from './commands/address';
 import { addLan, addLink, addPool, addRouter } from './commands/build';
 import { clear, range, set } from './commands/change';
 import type { CommandKind } from './commands/command';
 import { announce, key, redistribute, staticRoute, virtualLink } from './commands/outside';
 import { clone, join, leave, move, remove, rename, renumberWire } from './commands/rearrange';
 import { Malformed } from '../design/draft';
-import { Refusal, Site } from './site';
+import { Refusal, Site, type Instead } from './site';
 import { EntryFault, Reader, wordsOf, type Suggestion, type Vocabulary } from './words';
 
 /** Every verb of quick entry, in the order in which they are offered. */
@@ -25,6 +26,7 @@ export const commands: readonly CommandKind[] = [
   join,
   leave,
   move,
+  address,
   renumberWire,
   rename,
   range,
@@ -53,6 +55,12 @@ export interface EntryError {
   readonly unfinished: boolean;
 }
 
+/** Another line, and what speaks for it. */
+export interface OtherLine {
+  readonly line: string;
+  readonly help: string;
+}
+
 /** A line understood, or not, and how it could go on. */
 export interface EntryReading {
   readonly plan?: EntryPlan;
@@ -61,6 +69,8 @@ export interface EntryReading {
   readonly suggestions: readonly Suggestion[];
   /** Where in the line a suggestion that is taken over begins. */
   readonly from: number;
+  /** Other lines that would do where this one cannot, or that may be meant. */
+  readonly instead?: readonly OtherLine[];
   /** The verb's form, once the verb stands. */
   readonly form?: string;
 }
@@ -118,6 +128,17 @@ function suggest(line: string, known: Vocabulary): { suggestions: Suggestion[]; 
   return { suggestions: fitting.slice(0, 12), from: typing?.at ?? line.length };
 }
 
+/** A line with another value after one of its words; a mask that stands as a word of its own goes with the old value. */
+function withValue(line: string, { after, text, help }: Instead): OtherLine {
+  const words = wordsOf(line);
+  const n = words.findIndex((w) => w.text === after);
+  const old = words[n + 1];
+  if (n < 0 || !old) return { line: `${line.trimEnd()} ${after} ${text}`, help };
+  const next = words[n + 2];
+  const end = next && /^\d+\.\d+\.\d+\.\d+$/.test(next.text) ? next.end : old.end;
+  return { line: `${line.slice(0, old.at)}${text}${line.slice(end)}`, help };
+}
+
 /** Errors of reading that are new after a change, the first of them. */
 function newProblem(before: readonly ReadProblem[], after: readonly ReadProblem[]): ReadProblem | undefined {
   const word = (p: ReadProblem): string => `${p.file} ${p.path} ${p.message}`;
@@ -146,9 +167,16 @@ export function readEntry(line: string, documents: readonly SourceDocument[], se
     if (edits.length === 0) return { ...more, error: whole };
     const problem = newProblem(read.problems, designFrom(applyEdits(documents, edits)).problems);
     if (problem) return { ...more, error: { ...whole, message: `${problem.message} ${problem.remedy}` } };
-    return { ...more, plan: { title, notes: [...understood, ...site.notes], edits } };
+    const instead = site.instead.length > 0 ? { instead: site.instead } : {};
+    return { ...more, ...instead, plan: { title, notes: [...understood, ...site.notes], edits } };
   } catch (e) {
     if (e instanceof EntryFault) return { ...more, error: { message: e.message, at: e.at, end: e.end, unfinished: e.unfinished } };
+    if (e instanceof Refusal && e.instead.length > 0)
+      return {
+        ...more,
+        error: { message: e.message, at: 0, end: line.length, unfinished: false },
+        instead: e.instead.map((x) => withValue(line, x)),
+      };
     if (e instanceof Refusal || e instanceof Malformed) return { ...more, error: { message: e.message, at: 0, end: line.length, unfinished: false } };
     throw e;
   }

@@ -6,8 +6,23 @@ import { Draft, member, setMember, type Json, type RouterDraft } from '../design
 import { Addresses, type Taken } from './pools';
 import type { PoolPurpose } from '../design/settings';
 
+/** A value that would do where another cannot: it takes the place of what stands after a word of the line. */
+export interface Instead {
+  readonly after: string;
+  readonly text: string;
+  readonly help: string;
+}
+
 /** A change that cannot be made in this design, with what to do instead. */
-export class Refusal extends Error {}
+export class Refusal extends Error {
+  /** @param instead  what could be typed in place of the value after a word of the line */
+  constructor(
+    message: string,
+    readonly instead: readonly Instead[] = [],
+  ) {
+    super(message);
+  }
+}
 
 /** An end of a wire: router and interface by name. */
 export interface End {
@@ -46,6 +61,8 @@ export class Site {
   readonly addresses: Addresses;
   /** What the reader of the preview should know. */
   readonly notes: string[] = [];
+  /** Other lines that may be meant. */
+  readonly instead: { readonly line: string; readonly help: string }[] = [];
   private found: Segments | undefined;
 
   constructor(
@@ -207,7 +224,13 @@ export class Site {
     const holder = this.design.routers
       .flatMap((r) => r.interfaces.flatMap((i) => i.addresses.map((a) => ({ r, i, p: prefixOf(a.bits, a.length) }))))
       .find((x) => x.p.bits === networkOf(p.bits, x.p.length) || networkOf(x.p.bits, p.length) === p.bits);
-    if (holder) throw new Refusal(`${formatPrefix(p)} overlaps ${formatPrefix(holder.p)} of ${holder.r.name}/${holder.i.name}.`);
+    if (holder) {
+      const free = this.addresses.next(purpose, area, p.length);
+      throw new Refusal(
+        `${formatPrefix(p)} overlaps ${formatPrefix(holder.p)} of ${holder.r.name}/${holder.i.name}.`,
+        free ? [{ after: 'subnet', text: formatPrefix(free), help: `the next free subnet of ${free.from}` }] : [],
+      );
+    }
     this.addresses.take(p, purpose, area);
     return p;
   }

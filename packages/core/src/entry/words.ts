@@ -1,5 +1,5 @@
 import { areaId } from '../formats/leaf-types';
-import { parseIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
+import { formatIpv4, parseIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
 
 /** A word of a line, with its place: from `at` to before `end`. */
 export interface Word {
@@ -228,6 +228,19 @@ export class Reader {
         `${typed} was read as ${text(p)}${p.notation === 'mask' ? ', by its mask' : p.notation === 'inverted-mask' ? ', by its inverted mask' : ''}${p.hostBits ? ', without its host bits' : ''}`,
       );
     return p;
+  }
+
+  /** An address with its length, or with its mask as a word of its own. */
+  hostAddress(what: string): { readonly ip: Ipv4; readonly length: number } {
+    const typed = this.peek() ?? '';
+    const told = this.understood.length;
+    const p = this.prefix(what);
+    const ip = parseIpv4(typed.split('/')[0] ?? '');
+    if (ip === undefined || p.notation === 'address') throw this.before(`Expected ${what} with its length, such as 10.96.64.1/24.`);
+    // Here the host bits are the point: only a mask is told.
+    this.understood.length = told;
+    if (p.notation !== 'length') this.understood.push(`The mask of ${formatIpv4(ip)} was read as /${p.length}`);
+    return { ip, length: p.length };
   }
 
   /** Everything up to the end of the line, or one word in quotes. */

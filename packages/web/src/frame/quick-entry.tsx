@@ -1,16 +1,36 @@
 'use client';
 
+import type { Edit } from '@gentle-compass/core/design/edit';
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
-import { closeEntry, enterLine, useStore } from '../model/store';
-import type { ChangeSummary, EntryView } from '../model/view';
+import { closeEntry, enterLine, makeChange, useStore } from '../model/store';
+import type { EntryView, Trial } from '../model/view';
+import { FoundByTrial } from '../tables/typing-bar';
 import { changeWords, count } from '../parts/words';
 import { workbench } from '../worker/client';
 import { LineList } from '../changes/line-list';
 
+interface Word {
+  readonly text: string;
+  readonly help: string;
+  readonly hint?: boolean;
+  /** It takes the place of the whole line. */
+  readonly whole?: boolean;
+}
+
 const wait = (ms: number): Promise<void> => new Promise((go) => setTimeout(go, ms));
 
 /** What a line would do, or why it does nothing. */
-function Preview({ reading, effect, line }: { readonly reading: EntryView; readonly effect: ChangeSummary | undefined; readonly line: string }) {
+function Preview({
+  reading,
+  effect,
+  line,
+  onWith,
+}: {
+  readonly reading: EntryView;
+  readonly effect: Trial | undefined;
+  readonly line: string;
+  readonly onWith: (title: string, edits: readonly Edit[]) => void;
+}) {
   const { plan, error } = reading;
   if (plan)
     return (
@@ -26,6 +46,14 @@ function Preview({ reading, effect, line }: { readonly reading: EntryView; reado
             ))}
             {plan.notes.length > 6 && <li>and {count(plan.notes.length - 6, 'more note')}</li>}
           </ul>
+        )}
+        {effect && effect.found.length > 0 && (
+          <FoundByTrial
+            trial={effect}
+            onWith={(title, repair, finding) =>
+              onWith(`${plan.title}; ${title}`, [...plan.edits, ...(effect.found[finding]?.repairs[repair]?.edits ?? [])])
+            }
+          />
         )}
         <div className="mt-1.5 max-h-[150px] overflow-y-auto border-t border-fine pt-1">
           <LineList lines={plan.lines} atMost={12} />
@@ -49,7 +77,7 @@ function EntryField({ first }: { readonly first: string }) {
   const view = useStore((s) => s.view);
   const [line, setLine] = useState(first);
   const [reading, setReading] = useState<EntryView | undefined>(undefined);
-  const [effect, setEffect] = useState<ChangeSummary | undefined>(undefined);
+  const [effect, setEffect] = useState<Trial | undefined>(undefined);
   const [chosen, setChosen] = useState(-1);
   const [done, setDone] = useState<string | undefined>(undefined);
   const said = useRef<string[]>([]);
@@ -78,12 +106,15 @@ function EntryField({ first }: { readonly first: string }) {
     };
   }, [line, router, view]);
   // Once a line can be carried out, a mere description of what could be typed is in the way.
-  const words = (reading?.suggestions ?? []).filter((w) => w.hint !== true || !reading?.plan);
+  const words: readonly Word[] = [
+    ...(reading?.instead ?? []).map((o) => ({ text: o.line, help: o.help, whole: true })),
+    ...(reading?.suggestions ?? []).filter((w) => w.hint !== true || !reading?.plan),
+  ];
   const takeable = words.filter((w) => w.hint !== true);
   const take = (n: number): void => {
     const w = takeable[n];
     if (!w || !reading) return;
-    setLine(`${line.slice(0, reading.from)}${w.text}${w.text.endsWith('/') ? '' : ' '}`);
+    setLine(w.whole === true ? w.text : `${line.slice(0, reading.from)}${w.text}${w.text.endsWith('/') ? '' : ' '}`);
   };
   const act = async (): Promise<void> => {
     // The field is free for the next line at once; a line that cannot be carried out comes back.
@@ -96,6 +127,12 @@ function EntryField({ first }: { readonly first: string }) {
     }
     said.current = [...said.current, sent];
     setDone(now.plan.title);
+  };
+  /** The line, and what mends what it would bring, as one step. */
+  const actWith = async (title: string, edits: readonly Edit[]): Promise<void> => {
+    setLine('');
+    await makeChange(title, edits);
+    setDone(title);
   };
   const onKey = (e: KeyboardEvent): void => {
     if (e.key === 'Escape') {
@@ -145,7 +182,7 @@ function EntryField({ first }: { readonly first: string }) {
         </button>
       </div>
       {reading?.form !== undefined && <p className="border-b border-fine px-4 py-1 font-mono text-xs text-ink2">{reading.form}</p>}
-      {reading && <Preview reading={reading} effect={effect} line={line} />}
+      {reading && <Preview reading={reading} effect={effect} line={line} onWith={(title, edits) => void actWith(title, edits)} />}
       {words.length > 0 && (
         <ul id="entry-words" role="listbox" aria-label="What can stand here" className="max-h-[236px] overflow-y-auto border-t border-fine py-1">
           {words.map((w) => {

@@ -8,6 +8,7 @@ import { FindingCard } from '../parts/finding-card';
 import { Panel, Section, Tag } from '../parts/panel';
 import { areaName, count, listWords } from '../parts/words';
 import { BlueprintPage } from '../blueprint/blueprint-page';
+import { TablesPage } from '../tables/tables-page';
 import { RouterPanel } from './router-panel';
 
 /** The text editor comes when a document is first opened. */
@@ -21,8 +22,10 @@ export function Layout() {
   const document = useStore((s) => s.document);
   const comparison = useStore((s) => s.comparison);
   const blueprinting = useStore((s) => s.blueprinting);
+  const table = useStore((s) => s.table);
   if (!view) return null;
   if (blueprinting) return <BlueprintPage />;
+  if (table !== undefined) return <TablesPage name={table} />;
   if (view.routers.length === 0) return <EmptyDesign />;
   const marks = new Map((comparison?.routers ?? []).map((r) => [r.router, `±${(r.lost + r.gained + r.changed).toLocaleString('en-GB')} routes`]));
   const chosenSegment = view.segments.find((s) => s.index === segment);
@@ -40,6 +43,7 @@ export function Layout() {
           onFound={(f) =>
             f.kind === 'router' ? go({ router: f.router, segment: undefined }) : f.kind === 'segment' ? go({ segment: f.segment }) : undefined
           }
+          onTables={() => go({ table: 'interfaces' })}
           marks={marks}
           onNothing={() => go({ router: undefined, segment: undefined })}
           hint="Map of the campus. Tab to a router, then arrow keys choose the next one, with Shift they move the map, with Alt the plate; plus and minus zoom, 0 fits, f finds."

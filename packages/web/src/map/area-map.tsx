@@ -30,6 +30,7 @@ export interface AreaMapProps {
   readonly downPairs?: ReadonlySet<string>;
   /** Routers whose tables change, with a word to show. */
   readonly marks?: ReadonlyMap<string, string>;
+  readonly onTables?: () => void;
   readonly hint: string;
 }
 
@@ -395,6 +396,7 @@ export function AreaMap(props: AreaMapProps) {
         onSvg={() => {
           if (svg.current) save(`${fileName(view.name)}-map.svg`, mapAsSvg(svg.current, layout.width, layout.height), 'image/svg+xml');
         }}
+        onTables={props.onTables}
         leftOut={showing === 'addresses' ? drawn.filter((d) => lineWords(d, showing) !== '' && !labels.has(String(d.segment.index))).length : 0}
         moved={view.places.filter((p) => p.folded === isFolded).map((p) => p.name)}
         onPlaceAgain={() => void placeOnMap(view.places.filter((p) => p.folded === isFolded).map((p) => ({ name: p.name, folded: p.folded })))}

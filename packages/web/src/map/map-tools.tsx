@@ -160,10 +160,12 @@ interface Props {
   /** What was placed by hand on the chart as it is. */
   readonly moved: readonly string[];
   readonly onPlaceAgain: () => void;
+  /** Opens the tables of the design in the place of the map. */
+  readonly onTables?: (() => void) | undefined;
 }
 
 /** What is at hand over the map: search, what is written on it, folding, zoom. */
-export function MapTools({ view, folded, showing, onShow, onFound, onBy, onFit, onSvg, leftOut, moved, onPlaceAgain }: Props) {
+export function MapTools({ view, folded, showing, onShow, onFound, onBy, onFit, onSvg, leftOut, moved, onPlaceAgain, onTables }: Props) {
   return (
     <>
       <div className="absolute top-3 left-3 flex flex-wrap gap-1.5">
@@ -176,6 +178,11 @@ export function MapTools({ view, folded, showing, onShow, onFound, onBy, onFit, 
           ))}
         </div>
         <Areas view={view} folded={folded} onFound={onFound} />
+        {onTables && (
+          <button type="button" className="control" onClick={onTables}>
+            Tables
+          </button>
+        )}
       </div>
       {leftOut > 0 && (
         <p className="absolute bottom-3 left-3 rounded bg-sheet/90 px-2 py-1 text-ink2">

@@ -1,3 +1,5 @@
+import { sheetNames, type SheetName } from '@gentle-compass/core/sheets/sheet-names';
+
 /** The stages of the work that can be entered, in their order. */
 export const stages = ['layout', 'neighbours', 'routes', 'failures', 'changes'] as const;
 export type Stage = (typeof stages)[number];
@@ -10,6 +12,8 @@ export interface Address {
   readonly pair: string | undefined;
   readonly prefix: number | undefined;
   readonly fail: readonly string[];
+  /** The table that stands in the place of the map. */
+  readonly table: SheetName | undefined;
 }
 
 /** Reads an address from a query; what it does not know is left out. */
@@ -26,6 +30,7 @@ export function parseAddress(query: string): Address {
     pair: q.get('pair') ?? undefined,
     prefix: number('prefix'),
     fail: q.getAll('fail'),
+    table: sheetNames.find((t) => t === q.get('table')),
   };
 }
 
@@ -37,6 +42,7 @@ export function formatAddress(a: Address): string {
   if (a.segment !== undefined) q.set('segment', String(a.segment));
   if (a.pair !== undefined) q.set('pair', a.pair);
   if (a.prefix !== undefined) q.set('prefix', String(a.prefix));
+  if (a.table !== undefined) q.set('table', a.table);
   for (const f of a.fail) q.append('fail', f);
   const text = q.toString();
   return text === '' ? '/' : `/?${text}`;

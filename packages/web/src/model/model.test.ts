@@ -1,3 +1,4 @@
+import { sheetNames } from '@gentle-compass/core/sheets/sheet-names';
 import fc from 'fast-check';
 import { rowHas, sortRows } from '../routes/route-table';
 import { changeWords, listWords } from '../parts/words';
@@ -13,6 +14,7 @@ test('an address is read back as it was written', () => {
     pair: optional(fc.string()),
     prefix: optional(fc.nat()),
     fail: fc.array(fc.string(), { maxLength: 3 }),
+  table: fc.option(fc.constantFrom(...sheetNames), { nil: undefined }),
   });
   fc.assert(fc.property(address, (a) => expect(parseAddress(formatAddress(a).slice(1))).toEqual(a)));
 });

@@ -8,7 +8,8 @@ import { Overtaken, type Change, type DesignSummary, type StoredDesign, type Ver
 import { announce, hearOthers, shelf } from '../storage/shelf';
 import { workbench } from '../worker/client';
 import { readAddress, writeAddress, type Address, type Stage } from './address';
-import type { ChangeSummary, ComparisonView, DesignView, EntryView, FailureView, HistoryStep, ImportOutcome } from './view';
+import type { SheetName } from '@gentle-compass/core/sheets/sheet-names';
+import type { CellsView, ChangeSummary, ComparisonView, DesignView, EntryView, FailureView, HistoryStep, ImportOutcome, TypedCell } from './view';
 
 /** What the last edit, undo or redo did: shown until something else happens. */
 export interface LastChange {
@@ -61,6 +62,7 @@ export const useStore = create<State>(() => ({
   pair: undefined,
   prefix: undefined,
   fail: [],
+  table: undefined,
   view: undefined,
   design: undefined,
   failure: undefined,
@@ -444,6 +446,19 @@ async function change(title: string, edits: readonly Edit[]): Promise<void> {
 
 /** Makes a change; steps that had been undone are given up. */
 export const makeChange = (title: string, edits: readonly Edit[]): Promise<void> => inTurn(() => change(title, edits));
+
+/** Puts values into cells of a table as one step; what cannot be is told, the rest is done. */
+export const enterCells = (name: SheetName, cells: readonly TypedCell[]): Promise<CellsView> =>
+  inTurn(async () => {
+    try {
+      const done = await workbench().cells(name, cells);
+      if (done.edits.length > 0) await change(done.title, done.edits);
+      return done;
+    } catch (e) {
+      told(e, 'Changing the table');
+      return { title: '', notes: [], edits: [], faults: [] };
+    }
+  });
 
 /** Carries out a line of quick entry, read against the state that the change before it leaves; gives what was understood. */
 export const enterLine = (line: string, selected: readonly string[]): Promise<EntryView> =>

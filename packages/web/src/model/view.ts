@@ -8,7 +8,7 @@ import type { AreaPlan } from '@gentle-compass/core/blueprint/plan';
 import type { BlueprintFault } from '@gentle-compass/core/blueprint/blueprint';
 import type { Kept } from '@gentle-compass/core/blueprint/merge';
 import type { LineChange } from '@gentle-compass/core/compare/document-changes';
-import type { EntryReading } from '@gentle-compass/core/entry/entry';
+import type { EntryReading, OtherLine } from '@gentle-compass/core/entry/entry';
 import type { ReadProblem } from '@gentle-compass/core/formats/cursor';
 import type { MapLayout } from '../map/layout';
 
@@ -218,6 +218,34 @@ export interface ComparisonView {
   readonly changed: number;
   readonly findingsGone: readonly string[];
   readonly findingsNew: readonly string[];
+}
+
+/** What edits would change, with the findings that they would bring. */
+export interface Trial extends ChangeSummary {
+  readonly found: readonly Finding[];
+}
+
+/** A value typed or pasted into a cell of a table. */
+export interface TypedCell {
+  readonly key: string;
+  readonly column: string;
+  readonly value: string;
+  /** Line and column of what was pasted, from 1. */
+  readonly at?: { readonly row: number; readonly column: number };
+}
+
+/** What typed cells would do together. */
+export interface CellsView {
+  readonly title: string;
+  readonly notes: readonly string[];
+  readonly edits: readonly Edit[];
+  readonly faults: readonly {
+    /** The row and column that it is about. */
+    readonly what: string;
+    readonly at: TypedCell['at'];
+    readonly message: string;
+    readonly instead: readonly OtherLine[];
+  }[];
 }
 
 /** A line of quick entry as the page shows it: what it would do, or why not, and how it goes on. */

@@ -1,6 +1,7 @@
 import type { DocumentPath } from '@gentle-compass/core/design/design';
 import { comparePredictions, comparing, type Comparison } from '@gentle-compass/core/compare/compare';
 import { applyEdits, editsBetween, memberName, valueAt, type Edit } from '@gentle-compass/core/design/edit';
+import { sheetOf, type Sheet, type SheetName } from '@gentle-compass/core/sheets/sheet';
 import { routeEvidence, type Origin } from '@gentle-compass/core/evidence/route-evidence';
 import { transfer } from 'comlink';
 import { routeChanges } from '@gentle-compass/core/compare/route-changes';
@@ -32,9 +33,11 @@ import { blueprintOf } from '@gentle-compass/core/blueprint/make';
 import { readEntry } from '@gentle-compass/core/entry/entry';
 import { layoutMap, type MapLayout } from '../map/layout';
 import { blueprintView } from './blueprint-view';
+import { cellsView } from './sheet-view';
 import { areaViews, countedUpTo, downPairs, lonely, pairView, routerView, routeRow, segmentView } from './views';
 import type {
   BlueprintView,
+  CellsView,
   ChangeSummary,
   ComparisonView,
   DesignView,
@@ -48,6 +51,8 @@ import type {
   RouterView,
   SegmentView,
   StoredDocuments,
+  Trial,
+  TypedCell,
   TypedDocument,
 } from '../model/view';
 
@@ -257,10 +262,20 @@ export class Workbench {
     return blueprintView(typed, this.documents);
   }
 
+  /** A table of the design as it stands. */
+  sheet(name: SheetName): Sheet {
+    return sheetOf(name, this.now);
+  }
+
+  /** What values typed into cells of a table would do; nothing is changed. */
+  cells(name: SheetName, cells: readonly TypedCell[]): CellsView {
+    return cellsView(name, cells, this.now, this.documents);
+  }
+
   private trials = 0;
 
   /** What edits would change in the prediction; `null` when another trial or a newer state came meanwhile. */
-  async tryEdits(edits: readonly Edit[]): Promise<ChangeSummary | null> {
+  async tryEdits(edits: readonly Edit[]): Promise<Trial | null> {
     this.trials++;
     const turn = (): number => this.designs + this.trials;
     const mine = turn();
@@ -271,7 +286,7 @@ export class Workbench {
     const d = await this.sliced(comparing(this.now, after), turn);
     if (!d) return null;
     const { findings } = checkDesign(after, documents, { withConsequences: false, underFailures: false });
-    return summaryOf(d, this.findings, findings);
+    return { ...summaryOf(d, this.findings, findings), found: missing(findings, this.findings).slice(0, 5) };
   }
 
   /** A document as text with the lines that findings point at. */

@@ -166,7 +166,14 @@ export const renumberWire: CommandKind = {
               !ends.some((e) => e.router === x.name && e.iface === i.name) &&
               i.addresses.some((a) => networkOf(a.bits, Math.min(a.length, p.length)) === networkOf(p.bits, Math.min(a.length, p.length))),
           );
-        if (other) throw new Refusal(`${formatPrefix(p)} overlaps what ${other.x.name}/${other.i.name} has.`);
+        if (other) {
+          site.addresses.take(old, 'links', area);
+          const free = site.addresses.next(p.length >= 32 ? 'loopbacks' : p.length >= 30 ? 'links' : 'lans', area, p.length);
+          throw new Refusal(
+            `${formatPrefix(p)} overlaps what ${other.x.name}/${other.i.name} has.`,
+            free ? [{ after: 'as', text: formatPrefix(free), help: `the next free subnet of ${free.from}` }] : [],
+          );
+        }
         to = p;
         renumber(site, ends, to);
       } else {

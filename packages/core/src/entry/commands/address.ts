@@ -1,0 +1,131 @@
+import { covers, formatIpv4, formatPrefix, prefixOf, type Ipv4, type Ipv4Prefix } from '../../prefix/ipv4';
+import { container, listIn, member, setMember, type Json } from '../../design/draft';
+import { replaceEverywhere } from '../renumber';
+import { hostsOf, Refusal, type End, type Site } from '../site';
+import type { CommandKind } from './command';
+
+interface Holder extends End {
+  readonly ip: Ipv4;
+  readonly subnet: Ipv4Prefix;
+  readonly loopback: boolean;
+}
+
+/** Every address of the design but those of one interface. */
+function othersThan(site: Site, place: End): Holder[] {
+  return site.design.routers.flatMap((r) =>
+    r.interfaces.flatMap((i) =>
+      r.name === place.router && i.name === place.iface
+        ? []
+        : i.addresses.map((a): Holder => ({
+            router: r.name,
+            iface: i.name,
+            ip: a.bits,
+            subnet: prefixOf(a.bits, a.length),
+            loopback: i.kind === 'loopback',
+          })),
+    ),
+  );
+}
+
+/** The lowest address of a subnet that nobody has; `undefined` when it is full. */
+function freeHost(subnet: Ipv4Prefix, others: readonly Holder[]): Ipv4 | undefined {
+  const hosts = hostsOf(subnet);
+  const taken = new Set(others.map((o) => o.ip));
+  for (let n = 0; n < Math.min(hosts.count, 65_536); n++) if (!taken.has(hosts.at(n))) return hosts.at(n);
+  return undefined;
+}
+
+const host = (ip: Ipv4, length: number): string => `${formatIpv4(ip)}/${length}`;
+
+/** Why an address cannot stand where it is typed, with what could instead. */
+function refuseWhatClashes(site: Site, place: End, ip: Ipv4, length: number, others: readonly Holder[], loopback: boolean): void {
+  const subnet = prefixOf(ip, length);
+  const [first, last] = [subnet.bits, subnet.bits + 2 ** (32 - length) - 1];
+  const free = freeHost(subnet, others);
+  const area = site.ospfOf(site.router(place.router), place.iface)?.area.id;
+  const spare = length === 32 ? site.addresses.next('loopbacks', area) : undefined;
+  const next = spare
+    ? [{ after: 'as', text: host(spare.bits, 32), help: `the next free loopback address of ${spare.from}` }]
+    : free === undefined
+      ? []
+      : [{ after: 'as', text: host(free, length), help: `the next free address of ${formatPrefix(subnet)}` }];
+  if (length < 31 && (ip === first || ip === last))
+    throw new Refusal(
+      `${formatIpv4(ip)} is the ${ip === first ? 'number' : 'broadcast address'} of ${formatPrefix(subnet)}, not an address in it.`,
+      next,
+    );
+  const twin = others.find((o) => o.ip === ip);
+  if (twin) throw new Refusal(`${formatIpv4(ip)} stands on ${twin.router}/${twin.iface} already.`, next);
+  const wide = others.find((o) => o.subnet.length !== length && (covers(o.subnet, subnet) || covers(subnet, o.subnet)) && !(loopback && o.loopback));
+  if (!wide) return;
+  const fresh = site.addresses.next(length >= 32 ? 'loopbacks' : length >= 30 ? 'links' : 'lans', area, length);
+  const inWide = freeHost(wide.subnet, others);
+  throw new Refusal(`${formatPrefix(subnet)} overlaps ${formatPrefix(wide.subnet)} of ${wide.router}/${wide.iface}.`, [
+    ...(inWide !== undefined && !loopback
+      ? [{ after: 'as', text: host(inWide, wide.subnet.length), help: `the next free address beside ${wide.router}` }]
+      : []),
+    ...(fresh ? [{ after: 'as', text: host(hostsOf(fresh).at(0), length), help: `in the next free subnet, ${formatPrefix(fresh)}` }] : []),
+  ]);
+}
+
+/** Says when the ends of a wire part, or when others are met, and offers to take the whole wire along. */
+function tellEnds(site: Site, place: End, subnet: Ipv4Prefix, others: readonly Holder[]): void {
+  const behind = site.endsOn(place).filter((e) => e.router !== place.router || e.iface !== place.iface);
+  const left = behind.filter(
+    (e) => !others.some((o) => o.router === e.router && o.iface === e.iface && o.subnet.bits === subnet.bits && o.subnet.length === subnet.length),
+  );
+  const names = (ends: readonly End[]): string => ends.map((e) => `${e.router}/${e.iface}`).join(', ');
+  if (left.length > 0) {
+    site.notes.push(`${names(left)} ${left.length === 1 ? 'stays' : 'stay'} on another subnet: the ends of this wire would no longer be on one.`);
+    site.instead.push({
+      line: `renumber ${place.router}/${place.iface} as ${formatPrefix(subnet)}`,
+      help: `takes ${left.length === 1 ? 'the other end' : 'the other ends'} along`,
+    });
+  }
+  const met = others.filter(
+    (o) => o.subnet.bits === subnet.bits && o.subnet.length === subnet.length && !behind.some((e) => e.router === o.router && e.iface === o.iface),
+  );
+  if (met.length > 0) site.notes.push(`It would stand on one subnet with ${names(met)}.`);
+}
+
+/** `address kelp-1/to-kelp-3 as 10.97.2.4/31`: the address of one interface. */
+export const address: CommandKind = {
+  verb: 'address',
+  help: 'give one interface another address',
+  form: 'address ROUTER/INTERFACE as ADDRESS/LENGTH | address ROUTER/INTERFACE off',
+  example: 'address kelp-3/library as 10.97.16.9/24',
+  read(r) {
+    const place = r.place();
+    const how = r.oneOf(
+      [
+        { text: 'as', help: 'the address follows, with its length or mask' },
+        { text: 'off', help: 'no address any more' },
+      ],
+      '"as" or "off"',
+    );
+    const typed = how === 'as' ? r.hostAddress('address') : undefined;
+    r.end();
+    return (site) => {
+      const here = site.interfaceOf(place);
+      const draft = site.draft.router(place.router);
+      const node = draft.iface(place.iface);
+      if (!here || !node) throw new Refusal(`There is no interface ${place.router}/${place.iface}.`);
+      const known = here.addresses[0];
+      const list = listIn(container(node, 'ietf-ip:ipv4'), 'address');
+      if (!typed) {
+        setMember(container(node, 'ietf-ip:ipv4'), 'address', undefined);
+        return `${place.router}/${place.iface} has no address`;
+      }
+      const others = othersThan(site, place);
+      refuseWhatClashes(site, place, typed.ip, typed.length, others, here.kind === 'loopback');
+      tellEnds(site, place, prefixOf(typed.ip, typed.length), others);
+      if (known) {
+        draft.readdress(known.bits, typed.ip, typed.length, place.iface);
+        if (known.bits !== typed.ip) replaceEverywhere(site, known.bits, typed.ip);
+      } else list.push({ ip: formatIpv4(typed.ip), 'prefix-length': typed.length } satisfies Json);
+      const before = known ? ` instead of ${host(known.bits, known.length)}` : '';
+      if (member(node, 'enabled') === false) site.notes.push(`${place.iface} is switched off.`);
+      return `${place.router}/${place.iface} has ${host(typed.ip, typed.length)}${before}`;
+    };
+  },
+};

@@ -1,0 +1,336 @@
+import { pairWord } from '../evidence/neighbor-words';
+import { interfaceState } from '../adjacency/interface-state';
+import { networkTypes } from '../design/design';
+import { covers, formatIpv4, formatPrefix, networkOf, prefixOf, type Ipv4Prefix } from '../prefix/ipv4';
+import type { Prediction } from '../predict';
+import type { SheetName } from './sheet-names';
+
+export { sheetNames, type SheetName } from './sheet-names';
+
+export interface SheetColumn {
+  readonly id: string;
+  readonly name: string;
+  /** Addresses are set in one width, numbers stand right. */
+  readonly kind: 'text' | 'address' | 'number';
+  /** Whether a cell of it can be typed over; `false`: it is worked out. */
+  readonly typed: boolean;
+  readonly choices?: readonly string[];
+}
+export interface SheetRow {
+  /** What the row is about; stays the same while that is there. */
+  readonly key: string;
+  readonly router: string;
+  readonly cells: readonly string[];
+  /** Cells whose value nobody wrote: a default holds, or it was worked out. */
+  readonly given: readonly number[];
+  /** Something about it is in trouble. */
+  readonly loud?: true;
+  /** A block that holds what stands below it. */
+  readonly leads?: true;
+}
+export interface Sheet {
+  readonly columns: readonly SheetColumn[];
+  readonly rows: readonly SheetRow[];
+}
+
+const text = (id: string, name = id): SheetColumn => ({ id, name, kind: 'text', typed: false });
+const address = (id: string, name = id): SheetColumn => ({ ...text(id, name), kind: 'address' });
+const number = (id: string, name = id): SheetColumn => ({ ...text(id, name), kind: 'number' });
+const typed = (c: SheetColumn, choices?: readonly string[]): SheetColumn => ({ ...c, typed: true, ...(choices ? { choices } : {}) });
+
+const areaWord = (id: number): string => (id < 256 ? String(id) : formatIpv4(id));
+const host = (a: { bits: number; length: number }): string => `${formatIpv4(a.bits)}/${a.length}`;
+const yes = (v: boolean): string => (v ? 'yes' : 'no');
+
+/** Columns of each sheet, in their order. */
+export const sheetColumns: Readonly<Record<SheetName, readonly SheetColumn[]>> = {
+  routers: [
+    typed(text('router')),
+    typed(address('router-id', 'router id')),
+    text('router-id-from', 'comes from'),
+    typed(address('loopback')),
+    text('areas'),
+    text('role'),
+    typed(number('reference-bandwidth', 'reference, Mbit/s')),
+    number('neighbours', 'full neighbours'),
+    text('profile'),
+  ],
+  interfaces: [
+    text('router'),
+    text('interface'),
+    typed(address('address')),
+    typed(text('area')),
+    typed(text('type'), networkTypes),
+    typed(number('cost')),
+    typed(number('hello', 'hello, s')),
+    typed(number('dead', 'dead, s')),
+    typed(number('priority')),
+    typed(text('passive'), ['yes', 'no']),
+    typed(number('mtu', 'MTU')),
+    typed(number('bandwidth', 'Mbit/s')),
+    text('state'),
+  ],
+  links: [
+    text('router'),
+    text('interface'),
+    text('other-router', 'other end'),
+    typed(address('subnet')),
+    typed(text('area')),
+    typed(number('cost')),
+    typed(number('cost-back', 'cost back')),
+    typed(text('type', 'network type'), networkTypes),
+    text('state'),
+  ],
+  plan: [
+    text('kind'),
+    typed(address('prefix')),
+    text('area'),
+    number('addresses'),
+    number('used'),
+    number('free'),
+    number('full', 'full, %'),
+    text('holders', 'held by'),
+  ],
+  statics: [
+    text('router'),
+    typed(address('prefix')),
+    typed(address('next-hop', 'next hop')),
+    typed(number('preference')),
+    text('announced', 'brought into OSPF'),
+  ],
+};
+
+type Cells = Readonly<Record<string, string | number | null | undefined>>;
+
+/** Puts named cells into the order of a sheet's columns. */
+function row(sheet: SheetName, key: string, router: string, cells: Cells, given: readonly string[] = []): SheetRow {
+  const columns = sheetColumns[sheet];
+  return {
+    key,
+    router,
+    cells: columns.map((c) => String(cells[c.id] ?? '')),
+    given: columns.flatMap((c, n) => (given.includes(c.id) ? [n] : [])),
+  };
+}
+
+const loudIf = (loud: boolean, r: SheetRow): SheetRow => (loud ? { ...r, loud: true } : r);
+
+function routerRows(p: Prediction): SheetRow[] {
+  const full = new Map<number, number>();
+  for (const x of p.adjacencies.pairs)
+    if (x.a.state === 'full' && x.b.state === 'full')
+      for (const v of [x.a, x.b]) full.set(v.port.routerIndex, (full.get(v.port.routerIndex) ?? 0) + 1);
+  return p.design.routers.map((r, i) => {
+    const s = p.speakersOf(i)[0];
+    const o = r.instances.find((x) => x.version === 2);
+    const from = s?.routerIdSource;
+    const loopback = r.interfaces.find((x) => x.kind === 'loopback' && x.addresses.length > 0);
+    const roles = s ? [p.routing.isBorderRouter(s) ? 'border' : '', p.routing.isBoundaryRouter(s) ? 'boundary' : ''].filter(Boolean) : [];
+    return row(
+      'routers',
+      r.name,
+      r.name,
+      {
+        router: r.name,
+        'router-id': s ? formatIpv4(s.routerId) : '',
+        'router-id-from': from ? ('name' in from ? from.name : from.from === 'explicit' ? 'written' : from.from) : 'no OSPF',
+        loopback: loopback?.addresses[0] && host(loopback.addresses[0]),
+        areas: s && p.routing.areasOf(s).map(areaWord).join(' '),
+        role: roles.join(', '),
+        'reference-bandwidth': o?.autoCost ? o.referenceBandwidth : '',
+        neighbours: full.get(i) ?? 0,
+        profile: r.defaults.profile,
+      },
+      o?.explicitRouterId === undefined ? ['router-id'] : [],
+    );
+  });
+}
+
+function interfaceRows(p: Prediction): SheetRow[] {
+  return p.design.routers.flatMap((r, ri) =>
+    r.interfaces.map((i, n) => {
+      const port = p.portOf(ri, n);
+      const s = port?.settings;
+      const entry = r.instances
+        .find((o) => o.version === 2)
+        ?.areas.flatMap((a) => a.interfaces)
+        .find((x) => x.name === i.name);
+      const written = (leaf: string): boolean => entry?.written.has(leaf) ?? false;
+      const spoken = port && !port.loopback;
+      const given = [
+        ...(port && port.costFrom !== 'written' ? ['cost'] : []),
+        ...(['hello-interval', 'dead-interval', 'priority', 'passive'] as const).flatMap((l) => (written(l) ? [] : [l.replace('-interval', '')])),
+        ...(written('interface-type') ? [] : ['type']),
+        ...(i.written.has('mtu') ? [] : ['mtu']),
+      ];
+      const cells: Cells = {
+        router: r.name,
+        interface: i.name,
+        address: i.addresses[0]
+          ? host(i.addresses[0]) + (i.addresses.length > 1 ? ` +${i.addresses.length - 1}` : '')
+          : i.unnumbered
+            ? 'unnumbered'
+            : '',
+        area: port && areaWord(port.area.id),
+        type: spoken && port.type,
+        cost: port?.cost,
+        hello: spoken && s?.hello,
+        dead: spoken && s?.dead,
+        priority: spoken && s?.priority,
+        passive: spoken && s && yes(s.passive),
+        mtu: i.kind === 'loopback' ? '' : i.mtu,
+        bandwidth: i.bandwidthMbps,
+        state: !i.enabled ? 'switched off' : port ? interfaceState(port, p.adjacencies.leaders[port.index] ?? { dr: 0, bdr: 0 }) : 'not in OSPF',
+      } as Cells;
+      return row(
+        'interfaces',
+        `${r.name}/${i.name}`,
+        r.name,
+        Object.fromEntries(Object.entries(cells).map(([k, v]) => [k, (v as unknown) === false ? '' : v])),
+        given,
+      );
+    }),
+  );
+}
+
+function linkRows(p: Prediction): SheetRow[] {
+  return p.segments.list.flatMap((s): SheetRow[] => {
+    const [first, second] = s.members;
+    if (!first || !second) return [];
+    const of = (m: typeof first) => ({
+      router: p.design.routers[m.router]?.name ?? '',
+      iface: p.design.routers[m.router]?.interfaces[m.iface]?.name ?? '',
+      port: p.portOf(m.router, m.iface),
+    });
+    const [a, b] = [of(first), of(second)];
+    const lan = s.members.length > 2 || s.kind === 'lan';
+    const pairs = p.adjacencies.pairs.filter((x) => x.segment === s.index).map(pairWord);
+    const worst = pairs.find((x) => x.kind === 'trouble') ?? pairs.find((x) => x.kind === 'full') ?? pairs[0];
+    return [
+      loudIf(
+        worst?.kind === 'trouble',
+        row('links', `${a.router}/${a.iface}`, a.router, {
+          router: a.router,
+          interface: a.iface,
+          'other-router': lan ? `LAN of ${s.members.length}` : b.router,
+          subnet: s.subnets.map(formatPrefix).join(' '),
+          area: a.port && areaWord(a.port.area.id),
+          cost: a.port?.cost,
+          'cost-back': lan ? '' : b.port?.cost,
+          type: a.port?.type,
+          state: worst?.word ?? 'nobody speaks',
+        }),
+      ),
+    ];
+  });
+}
+
+interface Held extends Ipv4Prefix {
+  readonly holders: readonly string[];
+  readonly key: string;
+  readonly router: string;
+  readonly area: number | undefined;
+  readonly loopback: boolean;
+}
+
+/** Every subnet of the design once, with who has an address in it. */
+function heldSubnets(p: Prediction): Held[] {
+  const by = new Map<string, Held & { holders: string[] }>();
+  p.design.routers.forEach((r, ri) =>
+    r.interfaces.forEach((i, n) => {
+      for (const a of i.addresses) {
+        const prefix = prefixOf(a.bits, a.length);
+        const known = by.get(formatPrefix(prefix));
+        if (known) known.holders.push(r.name);
+        else
+          by.set(formatPrefix(prefix), {
+            ...prefix,
+            holders: [r.name],
+            key: `${r.name}/${i.name}`,
+            router: r.name,
+            area: p.portOf(ri, n)?.area.id,
+            loopback: i.kind === 'loopback',
+          });
+      }
+    }),
+  );
+  return [...by.values()];
+}
+
+/** Blocks that subnets are taken from or summarised by: pools of the design and ranges of areas, each once. */
+function blocks(p: Prediction): { prefix: Ipv4Prefix; kind: string; area: number | undefined }[] {
+  const ranges = p.design.routers.flatMap((r) =>
+    r.instances.flatMap((o) =>
+      o.version === 2 ? o.areas.flatMap((a) => a.ranges.map((x) => ({ prefix: x.prefix, kind: 'summary', area: a.id }))) : [],
+    ),
+  );
+  const pools = p.design.settings.pools.map((x) => ({ prefix: x.prefix, kind: `pool of ${x.purpose}`, area: x.area }));
+  const seen = new Set<string>();
+  return [...ranges, ...pools].filter((b) => {
+    const key = `${b.kind} ${formatPrefix(b.prefix)} ${b.area ?? ''}`;
+    return seen.has(key) ? false : seen.add(key);
+  });
+}
+
+function planRows(p: Prediction): SheetRow[] {
+  const held = heldSubnets(p);
+  const size = (x: Ipv4Prefix): number => 2 ** (32 - x.length);
+  const hosts = (x: Ipv4Prefix): number => size(x) - 2;
+  const wide = blocks(p).map((b) => {
+    // Subnets inside subnets count once.
+    const inside = held.filter((h) => covers(b.prefix, h) && !held.some((o) => o !== h && o.length < h.length && covers(o, h)));
+    const used = inside.reduce((n, h) => n + size(h), 0);
+    const cells = {
+      kind: b.kind,
+      prefix: formatPrefix(b.prefix),
+      area: b.area === undefined ? '' : areaWord(b.area),
+      addresses: size(b.prefix),
+      used,
+      free: size(b.prefix) - used,
+      full: Math.round((used / size(b.prefix)) * 100),
+      holders: `${inside.length} subnets`,
+    };
+    const leading: SheetRow = { ...row('plan', `${b.kind} ${formatPrefix(b.prefix)} ${b.area ?? ''}`, '', cells), leads: true };
+    return { at: b.prefix, order: 0, row: loudIf(cells.full >= 100, leading) };
+  });
+  const narrow = held.map((h) => {
+    const used = h.holders.length;
+    const names = [...new Set(h.holders)];
+    // Of links and loopbacks only who holds them says something.
+    const counted = h.length < 30 ? { addresses: hosts(h), used, free: Math.max(0, hosts(h) - used), full: Math.round((used / hosts(h)) * 100) } : {};
+    const cells = {
+      kind: h.loopback ? 'loopback' : h.length >= 30 ? 'link' : 'LAN',
+      prefix: formatPrefix(h),
+      area: h.area === undefined ? '' : areaWord(h.area),
+      ...counted,
+      holders: names.length > 4 ? `${names.slice(0, 3).join(', ')} and ${names.length - 3} more` : names.join(', '),
+    };
+    return { at: h, order: 1, row: row('plan', h.key, h.router, cells) };
+  });
+  return [...wide, ...narrow]
+    .sort((a, b) => networkOf(a.at.bits, a.at.length) - networkOf(b.at.bits, b.at.length) || a.at.length - b.at.length || a.order - b.order)
+    .map((x) => x.row);
+}
+
+function staticRows(p: Prediction): SheetRow[] {
+  return p.design.routers.flatMap((r) => {
+    const brought = r.instances.some((o) => o.version === 2 && o.redistribution.some((x) => x.source === 'static'));
+    return r.staticRoutes.map((s) =>
+      row('statics', `${r.name} ${formatPrefix(s.prefix)}`, r.name, {
+        router: r.name,
+        prefix: formatPrefix(s.prefix),
+        'next-hop': s.discard
+          ? 'discard'
+          : s.nextHops.map((h) => [h.address === undefined ? '' : formatIpv4(h.address), h.iface ?? ''].filter(Boolean).join(' ')).join(', '),
+        preference: s.preference,
+        announced: brought ? 'yes' : 'no',
+      }),
+    );
+  });
+}
+
+/** A table of the design: what is written, with what follows from it beside. */
+export function sheetOf(name: SheetName, p: Prediction): Sheet {
+  const rows = { routers: routerRows, interfaces: interfaceRows, links: linkRows, plan: planRows, statics: staticRows }[name](p);
+  return { columns: sheetColumns[name], rows };
+}
