@@ -147,3 +147,19 @@ test('tables stay quick with thousands of rows', async ({ page }) => {
   await page.keyboard.press('Control+End');
   await expect(page.locator('[data-cell]:focus')).toBeVisible();
 });
+
+test('the worksheet of every router prints on one page, with nothing of the application around it', async ({ page }) => {
+  await openFresh(page);
+  for (const router of ['kelp-1', 'beacon-1', 'harbour-exit']) {
+    await page.goto(`/?router=${router}`);
+    await page.getByRole('button', { name: 'Worksheet', exact: true }).click();
+    await expect(page.getByRole('article', { name: `Worksheet of ${router}` }).getByRole('heading', { name: 'Interfaces' })).toBeVisible();
+    const paper = (await page.pdf({ preferCSSPageSize: true })).toString('latin1');
+    expect(paper.match(/\/Type\s*\/Page\b/g)).toHaveLength(1);
+  }
+  await page.emulateMedia({ media: 'print' });
+  await expect(page.getByRole('navigation', { name: 'Course of work' })).toBeHidden();
+  await page.emulateMedia({ media: 'screen' });
+  await page.getByRole('button', { name: 'Back to the map' }).click();
+  await expect(page.locator('[data-router="harbour-exit"]')).toBeVisible();
+});

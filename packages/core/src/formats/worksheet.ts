@@ -5,13 +5,25 @@ import { valuesOf } from '../evidence/origins';
 import { formatIpv4, formatPrefix } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 
-const lines = (title: string, body: readonly string[]): string[] => (body.length === 0 ? [] : ['', `## ${title}`, '', ...body]);
-const yes = (v: boolean): string => (v ? 'yes' : 'no');
-/** A name inside a table or list of Markdown: nothing in it can end the cell or open markup. */
-const plain = (text: string): string => text.replace(/[\\`*_{}[\]<>|#]/g, '\\$&');
+/** One line of a worksheet, or one that belongs to the line before it. */
+export interface SheetItem {
+  readonly text: string;
+  readonly below?: true;
+}
+/** What to set on one router: parts with a table or with lines, as plain text. */
+export interface Worksheet {
+  readonly router: string;
+  readonly intro: readonly string[];
+  readonly parts: readonly { readonly title: string; readonly table?: readonly (readonly string[])[]; readonly items?: readonly SheetItem[] }[];
+}
 
-function interfaceLines(p: Prediction, index: number, router: Router): string[] {
-  const row = (cells: readonly string[]): string => `| ${cells.join(' | ')} |`;
+const yes = (v: boolean): string => (v ? 'yes' : 'no');
+/** Text inside Markdown: nothing in it can end the cell or open markup. */
+const plain = (text: string): string => text.replace(/[\\`*_{}[\]<>|#]/g, '\\$&').replace(/\s+/g, ' ');
+const item = (text: string): SheetItem => ({ text });
+const below = (text: string): SheetItem => ({ text, below: true });
+
+function interfaceTable(p: Prediction, index: number, router: Router): string[][] {
   const head = [
     'interface',
     'on',
@@ -27,12 +39,11 @@ function interfaceLines(p: Prediction, index: number, router: Router): string[] 
     'faces',
   ];
   return [
-    row(head),
-    row(head.map(() => '---')),
+    head,
     ...router.interfaces.map((i, n) => {
       const port: Port | undefined = p.portOf(index, n);
       const segment = p.segments.list[p.segments.of[index]?.[n] ?? -1];
-      const faces = segment?.members.filter((m) => m.router !== index).map((m) => plain(p.design.routers[m.router]?.name ?? '')) ?? [];
+      const faces = segment?.members.filter((m) => m.router !== index).map((m) => p.design.routers[m.router]?.name ?? '') ?? [];
       const address = i.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`).join(', ') || (i.unnumbered ? 'unnumbered' : 'none');
       const s = port?.settings;
       const ospf =
@@ -47,61 +58,67 @@ function interfaceLines(p: Prediction, index: number, router: Router): string[] 
               authenticationWords(s.authentication),
             ]
           : ['not in OSPF', '', '', '', '', '', ''];
-      return row([
-        plain(i.name),
+      return [
+        i.name,
         yes(i.enabled),
         address,
         String(i.mtu),
         ...ospf,
         faces.length > 4 ? `${faces.slice(0, 4).join(', ')} and ${faces.length - 4} more` : faces.join(', '),
-      ]);
+      ];
     }),
   ];
 }
 
-function areaLines(a: Area, border: boolean): string[] {
+function areaItems(a: Area, border: boolean): SheetItem[] {
   const type = { normal: 'normal', stub: 'stub', nssa: 'NSSA' }[a.type];
   const out = [
-    `- Area ${formatIpv4(a.id)}: ${a.id === 0 ? 'the backbone' : type}${border && a.type !== 'normal' ? `, summaries ${a.summary ? 'let in' : 'kept out'}, default announced at cost ${a.defaultCost}` : ''}.`,
+    item(
+      `Area ${formatIpv4(a.id)}: ${a.id === 0 ? 'the backbone' : type}${border && a.type !== 'normal' ? `, summaries ${a.summary ? 'let in' : 'kept out'}, default announced at cost ${a.defaultCost}` : ''}.`,
+    ),
   ];
   for (const r of a.ranges)
     out.push(
-      `  - Summarise ${formatPrefix(r.prefix)}${r.advertise ? '' : ', and announce nothing of it'}${r.cost === undefined ? '' : ` at the fixed cost ${r.cost}`}.`,
+      below(
+        `Summarise ${formatPrefix(r.prefix)}${r.advertise ? '' : ', and announce nothing of it'}${r.cost === undefined ? '' : ` at the fixed cost ${r.cost}`}.`,
+      ),
     );
   for (const v of a.virtualLinks)
-    out.push(`  - Virtual link to router ${formatIpv4(v.routerId)} through area ${formatIpv4(v.transitArea)}, hello ${v.hello} s, dead ${v.dead} s.`);
-  if (a.summaryIn.length > 0) out.push(`  - Let summaries in by the policy ${a.summaryIn.map(plain).join(', ')}.`);
-  if (a.summaryOut.length > 0) out.push(`  - Let summaries out by the policy ${a.summaryOut.map(plain).join(', ')}.`);
+    out.push(
+      below(`Virtual link to router ${formatIpv4(v.routerId)} through area ${formatIpv4(v.transitArea)}, hello ${v.hello} s, dead ${v.dead} s.`),
+    );
+  if (a.summaryIn.length > 0) out.push(below(`Let summaries in by the policy ${a.summaryIn.join(', ')}.`));
+  if (a.summaryOut.length > 0) out.push(below(`Let summaries out by the policy ${a.summaryOut.join(', ')}.`));
   return out;
 }
 
-function importLines(o: OspfInstance): string[] {
+function importItems(o: OspfInstance): SheetItem[] {
   const out = o.redistribution.map(
     (r) =>
-      `- Redistribute ${r.source} routes at metric ${r.metric}, ${r.metricType}${r.tag > 0 ? `, tag ${r.tag}` : ''}${r.policies.length > 0 ? `, as the policy ${r.policies.map(plain).join(', ')} lets pass` : ', all of them'}.`,
+      `Redistribute ${r.source} routes at metric ${r.metric}, ${r.metricType}${r.tag > 0 ? `, tag ${r.tag}` : ''}${r.policies.length > 0 ? `, as the policy ${r.policies.join(', ')} lets pass` : ', all of them'}.`,
   );
   if (o.defaultRoute)
     out.push(
-      `- Announce a default ${o.defaultRoute.announce === 'always' ? 'always' : 'while the router has one'}, at metric ${o.defaultRoute.metric}, ${o.defaultRoute.metricType}.`,
+      `Announce a default ${o.defaultRoute.announce === 'always' ? 'always' : 'while the router has one'}, at metric ${o.defaultRoute.metric}, ${o.defaultRoute.metricType}.`,
     );
   for (const r of o.externalRanges)
-    out.push(`- Summarise what is imported as ${formatPrefix(r.prefix)}${r.advertise ? '' : ', and announce nothing of it'}.`);
-  if (o.ribPolicy.length > 0) out.push(`- Take OSPF routes into the own table by the policy ${o.ribPolicy.map(plain).join(', ')}.`);
-  return out;
+    out.push(`Summarise what is imported as ${formatPrefix(r.prefix)}${r.advertise ? '' : ', and announce nothing of it'}.`);
+  if (o.ribPolicy.length > 0) out.push(`Take OSPF routes into the own table by the policy ${o.ribPolicy.join(', ')}.`);
+  return out.map(item);
 }
 
-function policyLines(router: Router): string[] {
+function policyItems(router: Router): SheetItem[] {
   const sets = [...router.policies.sets.values()].map(
     (x) =>
-      `- Prefixes “${plain(x.name)}”: ${x.lines.map((l) => `${formatPrefix(l.prefix)}${l.from === l.prefix.length && l.to === l.from ? '' : ` lengths ${l.from} to ${l.to}`}`).join(', ') || 'none'}.`,
+      `Prefixes “${x.name}”: ${x.lines.map((l) => `${formatPrefix(l.prefix)}${l.from === l.prefix.length && l.to === l.from ? '' : ` lengths ${l.from} to ${l.to}`}`).join(', ') || 'none'}.`,
   );
   const policies = [...router.policies.definitions.values()].flatMap((d) => [
-    `- Policy “${plain(d.name)}”, in this order:`,
+    item(`Policy “${d.name}”, in this order:`),
     ...d.statements.map((st) => {
       const when = [
-        st.matchSet ? `the prefix is ${st.matchSet.invert ? 'not ' : ''}in “${plain(st.matchSet.name)}”` : '',
+        st.matchSet ? `the prefix is ${st.matchSet.invert ? 'not ' : ''}in “${st.matchSet.name}”` : '',
         st.matchTags ? `the tag is ${st.matchTags.join(' or ')}` : '',
-        st.callPolicy === undefined ? '' : `the policy “${plain(st.callPolicy)}” accepts`,
+        st.callPolicy === undefined ? '' : `the policy “${st.callPolicy}” accepts`,
       ].filter(Boolean);
       const { result, metric, metricType, tag } = st.actions;
       const then = [
@@ -110,44 +127,69 @@ function policyLines(router: Router): string[] {
         tag === undefined ? '' : `tag ${tag}`,
         result === undefined ? 'go on' : result,
       ].filter(Boolean);
-      return `  - ${plain(st.name)}: ${when.length > 0 ? `when ${when.join(' and ')}: ` : ''}${then.join(', ')}.`;
+      return below(`${st.name}: ${when.length > 0 ? `when ${when.join(' and ')}: ` : ''}${then.join(', ')}.`);
     }),
   ]);
-  return [...sets, ...policies];
+  return [...sets.map(item), ...policies];
 }
 
 const staticLine = (r: StaticRoute): string =>
-  `- ${formatPrefix(r.prefix)} ${r.discard ? 'is discarded' : `by ${r.nextHops.map((h) => [h.address === undefined ? '' : formatIpv4(h.address), h.iface === undefined ? '' : plain(h.iface)].filter(Boolean).join(' out of ')).join(' and ')}`}, preference ${r.preference}.`;
+  `${formatPrefix(r.prefix)} ${r.discard ? 'is discarded' : `by ${r.nextHops.map((h) => [h.address === undefined ? '' : formatIpv4(h.address), h.iface ?? ''].filter(Boolean).join(' out of ')).join(' and ')}`}, preference ${r.preference}.`;
 
-/**
- * What to set on one router, in plain words and values, for any device: a page of Markdown that prints well.
- * Keys are never shown, only whether and how a link is authenticated.
- */
-export function worksheet(p: Prediction, routerIndex: number): string {
+/** What to set on one router, in plain words and values, for any device. Keys are never shown, only whether and how a link is authenticated. */
+export function worksheetOf(p: Prediction, routerIndex: number): Worksheet | undefined {
   const router = p.design.routers[routerIndex];
-  if (!router) return '';
+  if (!router) return undefined;
   const s = p.speakersOf(routerIndex)[0];
   const o = router.instances.find((x) => x.version === 2);
   const values = valuesOf(p, routerIndex).filter((v) => v.iface === undefined);
   const roles = s
     ? [p.routing.isBorderRouter(s) ? 'area border router' : '', p.routing.isBoundaryRouter(s) ? 'AS boundary router' : ''].filter(Boolean)
     : [];
-  return `${[
-    `# ${plain(router.name)}`,
-    '',
-    s ? `Router id ${formatIpv4(s.routerId)}${roles.length > 0 ? `; ${roles.join(', ')}` : ''}.` : 'No OSPF runs here.',
-    ...(router.defaults.profile === undefined ? [] : [`Follows the profile “${plain(router.defaults.profile)}”.`]),
-    ...lines('Interfaces', interfaceLines(p, routerIndex, router)),
-    ...lines('Areas', s && o ? o.areas.flatMap((a) => areaLines(a, p.routing.isBorderRouter(s))) : []),
-    ...lines('Imported and announced', o ? importLines(o) : []),
-    ...lines('Policies', policyLines(router)),
-    ...lines('Static routes', router.staticRoutes.map(staticLine)),
-    ...lines(
-      'OSPF process',
-      values.map(
-        (v) =>
-          `- ${v.what}: ${v.value}${v.origin === 'written' ? '' : ` (${v.origin === 'profile' ? 'by the profile' : 'by the standard: nothing to set'})`}`,
+  const part = (title: string, items: readonly SheetItem[]): Worksheet['parts'] => (items.length === 0 ? [] : [{ title, items }]);
+  const table = interfaceTable(p, routerIndex, router);
+  return {
+    router: router.name,
+    intro: [
+      s ? `Router id ${formatIpv4(s.routerId)}${roles.length > 0 ? `; ${roles.join(', ')}` : ''}.` : 'No OSPF runs here.',
+      ...(router.defaults.profile === undefined ? [] : [`Follows the profile “${router.defaults.profile}”.`]),
+    ],
+    parts: [
+      ...(table.length > 1 ? [{ title: 'Interfaces', table }] : []),
+      ...part('Areas', s && o ? o.areas.flatMap((a) => areaItems(a, p.routing.isBorderRouter(s))) : []),
+      ...part('Imported and announced', o ? importItems(o) : []),
+      ...part('Policies', policyItems(router)),
+      ...part(
+        'Static routes',
+        router.staticRoutes.map((r) => item(staticLine(r))),
       ),
-    ),
+      ...part(
+        'OSPF process',
+        values.map((v) =>
+          item(
+            `${v.what}: ${v.value}${v.origin === 'written' ? '' : ` (${v.origin === 'profile' ? 'by the profile' : 'by the standard: nothing to set'})`}`,
+          ),
+        ),
+      ),
+    ],
+  };
+}
+
+/** The worksheet of a router as a page of Markdown. */
+export function worksheet(p: Prediction, routerIndex: number): string {
+  const w = worksheetOf(p, routerIndex);
+  if (!w) return '';
+  const row = (cells: readonly string[]): string => `| ${cells.join(' | ')} |`;
+  return `${[
+    `# ${plain(w.router)}`,
+    '',
+    ...w.intro.map(plain),
+    ...w.parts.flatMap(({ title, table, items }) => [
+      '',
+      `## ${title}`,
+      '',
+      ...(table ?? []).flatMap((cells, n) => (n === 0 ? [row(cells), row(cells.map(() => '---'))] : [row(cells.map(plain))])),
+      ...(items ?? []).map((x) => `${x.below ? '  ' : ''}- ${plain(x.text)}`),
+    ]),
   ].join('\n')}\n`;
 }

@@ -10,6 +10,7 @@ import { areaName, count, listWords } from '../parts/words';
 import { BlueprintPage } from '../blueprint/blueprint-page';
 import { TablesPage } from '../tables/tables-page';
 import { RouterPanel } from './router-panel';
+import { WorksheetPage } from './worksheet-page';
 
 /** The text editor comes when a document is first opened. */
 const DocumentPage = dynamic(() => import('./document-page').then((m) => m.DocumentPage), { ssr: false });
@@ -23,8 +24,10 @@ export function Layout() {
   const comparison = useStore((s) => s.comparison);
   const blueprinting = useStore((s) => s.blueprinting);
   const table = useStore((s) => s.table);
+  const worksheet = useStore((s) => s.worksheet);
   if (!view) return null;
   if (blueprinting) return <BlueprintPage />;
+  if (worksheet && router !== undefined && view.routers.some((r) => r.name === router)) return <WorksheetPage name={router} />;
   if (table !== undefined) return <TablesPage name={table} />;
   if (view.routers.length === 0) return <EmptyDesign />;
   const marks = new Map((comparison?.routers ?? []).map((r) => [r.router, `±${(r.lost + r.gained + r.changed).toLocaleString('en-GB')} routes`]));

@@ -3,7 +3,7 @@
 import type { OriginValue } from '@gentle-compass/core/evidence/origins';
 import type { RouterDetail } from '@gentle-compass/core/evidence/router-detail';
 import { useState, type KeyboardEvent } from 'react';
-import { enterLine, go, openDocument, openEntry, useStore } from '../model/store';
+import { enterLine, go, openDocument, openEntry, openWorksheet, useStore } from '../model/store';
 import type { DesignView, InterfaceView } from '../model/view';
 import { FindingCard } from '../parts/finding-card';
 import { Section, Tag } from '../parts/panel';
@@ -208,6 +208,9 @@ export function RouterPanel({ view, name }: { readonly view: DesignView; readonl
         </button>
         <button type="button" className="control" onClick={() => go({ stage: 'failures', router: name, fail: [`router:${name}`] })}>
           What if it fails
+        </button>
+        <button type="button" className="control" onClick={() => openWorksheet(true)}>
+          Worksheet
         </button>
       </div>
       {findings.length > 0 && (

@@ -14,7 +14,7 @@ test('an address is read back as it was written', () => {
     pair: optional(fc.string()),
     prefix: optional(fc.nat()),
     fail: fc.array(fc.string(), { maxLength: 3 }),
-  table: fc.option(fc.constantFrom(...sheetNames), { nil: undefined }),
+    table: fc.option(fc.constantFrom(...sheetNames), { nil: undefined }),
   });
   fc.assert(fc.property(address, (a) => expect(parseAddress(formatAddress(a).slice(1))).toEqual(a)));
 });

@@ -45,6 +45,8 @@ export interface State extends Address {
   readonly entry: string | undefined;
   /** The blueprint is open for changes. */
   readonly blueprinting: boolean;
+  /** What to set on the chosen router stands in the place of the map. */
+  readonly worksheet: boolean;
   /** The router whose document is open for reading and editing. */
   readonly document: string | undefined;
   /** The line of it to bring into sight. */
@@ -75,6 +77,7 @@ export const useStore = create<State>(() => ({
   comparison: undefined,
   entry: undefined,
   blueprinting: false,
+  worksheet: false,
   document: undefined,
   documentLine: undefined,
   firstVisit: false,
@@ -602,12 +605,14 @@ export const dismissTrouble = (): void => set({ trouble: undefined });
 /** Opens quick entry, with the beginning of a line. */
 export const openEntry = (line = ''): void => set({ entry: line });
 export const closeEntry = (): void => set({ entry: undefined });
-/** Opens a router's document beside its panel; `undefined` closes it. */
 /** Opens the blueprint of the campus, or closes it. */
 export const openBlueprint = (open: boolean): void => {
   if (open) go({ stage: 'layout' });
   set({ blueprinting: open });
 };
+/** Opens the worksheet of the chosen router in the place of the map, or closes it. */
+export const openWorksheet = (open: boolean): void => set({ worksheet: open });
+/** Opens a router's document beside its panel; `undefined` closes it. */
 export const openDocument = (router: string | undefined, line?: number): void => set({ document: router, documentLine: line });
 export const dismissNotice = (): void => set({ notice: undefined });
 export const dismissChange = (): void => set({ lastChange: undefined });

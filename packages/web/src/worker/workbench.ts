@@ -14,7 +14,7 @@ import { routerDetail, type RouterDetail } from '@gentle-compass/core/evidence/r
 import { valuesOf, type OriginValue } from '@gentle-compass/core/evidence/origins';
 import { tableOf, writeCsv } from '@gentle-compass/core/formats/csv';
 import type { CsvTable } from '@gentle-compass/core/formats/csv-tables';
-import { worksheet } from '@gentle-compass/core/formats/worksheet';
+import { worksheet, worksheetOf, type Worksheet } from '@gentle-compass/core/formats/worksheet';
 import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
 import { hideKeys, holdsKeys, redactKeys } from '@gentle-compass/core/formats/key-digest';
 import { writeCompass } from '@gentle-compass/core/formats/compass-file';
@@ -498,6 +498,11 @@ export class Workbench {
   /** A table as CSV. */
   csv(table: CsvTable): string {
     return writeCsv(tableOf(table, this.now, this.findings));
+  }
+
+  /** What to set on one router. */
+  worksheetOf(router: string): Worksheet | null {
+    return worksheetOf(this.now, this.now.routerIndex(router)) ?? null;
   }
 
   /** What to set on each router, as an archive of pages. */
