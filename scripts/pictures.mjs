@@ -10,7 +10,7 @@ const wait = (page) => page.waitForTimeout(900);
 function type(line) {
   return async (page) => {
     await page.keyboard.press('/');
-    await page.getByRole('combobox').waitFor();
+    await page.getByRole('combobox', { name: 'A line that changes the design' }).waitFor();
     await page.keyboard.type(line);
     await wait(page);
   };
@@ -62,6 +62,13 @@ async function blueprint(page) {
   await wait(page);
 }
 
+async function typeOver(page) {
+  await page.getByLabel('Narrow the table').fill('kelp');
+  await page.getByRole('row', { name: /^kelp-1 to-kelp-3 / }).getByRole('gridcell').nth(5).click();
+  await page.keyboard.type('35');
+  await wait(page);
+}
+
 const pictures = [
   ['layout', '/'],
   ['neighbours', '/?stage=neighbours&pair=kelp-1%2Fto-kelp-4~kelp-4%2Fto-kelp-1'],
@@ -70,7 +77,11 @@ const pictures = [
   ['every-cut', '/?stage=failures', 'text=Try every link'],
   ['layout-night', '/?router=drydock-2'],
   ['accepting', '/?stage=layout&router=drydock-4', 'text=Accept as it is…'],
-  ['layout-300', '/', 300],
+  ['layout-16', '/', [16, 2]],
+  ['layout-60', '/', [60, 5]],
+  ['layout-300', '/', [300, 12]],
+  ['tables', '/?table=interfaces', typeOver],
+  ['worksheet', '/?router=kelp-1', 'text=Worksheet'],
   ['quick-entry', '/', type('link kelp-1 drydock-2 cost 20')],
   ['document', '/?router=kelp-1', openDocument],
   ['changes', '/?stage=changes', changed],
@@ -95,13 +106,14 @@ for (const [name, url, click] of pictures) {
   const page = await context.newPage();
   await page.goto(base + url);
   await page.getByText(/\d+ routers, \d+ areas/).waitFor();
-  if (typeof click === 'number') {
+  if (Array.isArray(click)) {
+    const [routers, areas] = click;
     await page.getByRole('button', { name: 'Open or export' }).click();
     await page.getByRole('menuitem', { name: 'A made-up campus' }).click();
-    await page.getByLabel('Routers').fill(String(click));
-    await page.getByLabel('Areas').fill('12');
+    await page.getByRole('dialog').getByLabel('Routers').fill(String(routers));
+    await page.getByRole('dialog').getByLabel('Areas').fill(String(areas));
     await page.getByRole('button', { name: 'Make and open it' }).click();
-    await page.getByText(`${click} routers, 13 areas`).waitFor();
+    await page.getByText(`${routers} routers, ${areas + 1} areas`).waitFor();
   } else if (typeof click === 'function') await click(page);
   else if (click) await page.locator(click).first().click();
   if (name === 'every-cut') await page.getByLabel('What each cut does').waitFor();

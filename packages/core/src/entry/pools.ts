@@ -38,14 +38,14 @@ export function freeSubnet(block: Ipv4Prefix, length: number, used: readonly Ipv
   return at + size - 1 <= end ? { bits: at, length } : undefined;
 }
 
-interface Used extends Ipv4Prefix {
+export interface Used extends Ipv4Prefix {
   readonly purpose: PoolPurpose;
   /** `undefined`: not in OSPF. */
   readonly area: number | undefined;
 }
 
 /** Every subnet of the design with what it serves and in which area. */
-function subnetsOf(design: Design): Used[] {
+export function subnetsOf(design: Design): Used[] {
   return design.routers.flatMap((r) => {
     const areaOf = new Map(r.instances.flatMap((o) => o.areas.flatMap((a) => a.interfaces.map((i) => [i.name, a.id] as const))));
     return r.interfaces.flatMap((i) =>

@@ -29,6 +29,7 @@ import { mtu } from './checks/mtu';
 import { neighborsApart } from './checks/neighbors-apart';
 import { networkType } from './checks/network-type';
 import { spokeCanLead } from './checks/non-broadcast';
+import { poolFull } from './checks/pools';
 import { rangeCostDiffers, rangeEmpty, rangeForeign, rangeNotAtBorder, rangesDiffer } from './checks/ranges';
 import { lanOfTwo, nobodyLeads, staticNeighborMissing } from './checks/segments';
 import { backboneRange, policyUnknown, rangePartial } from './checks/summary-reach';
@@ -94,6 +95,7 @@ export const catalogue: readonly Check[] = [
   rangeBlackHole,
   rangeCostDiffers,
   areaScattered,
+  poolFull,
   stubSummariesDiffer,
   summaryWithoutEffect,
   filterRemoves,

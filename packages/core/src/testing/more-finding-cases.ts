@@ -134,6 +134,11 @@ export const moreCases: readonly [string, Campus, Campus][] = [
     ['b', 'c'].reduce((x, r) => x.area(r, 1, { ranges: { range: [{ prefix: '10.97.0.0/16' }] } }), borders()).ospf('c', { 'range-cost': 'smallest' }),
     ['b', 'c'].reduce((x, r) => x.area(r, 1, { ranges: { range: [{ prefix: '10.97.0.0/16' }] } }).ospf(r, { 'range-cost': 'smallest' }), borders()),
   ],
+  [
+    'pool-full',
+    pair().settings({ pool: [{ prefix: '10.96.0.1/32', purpose: 'loopbacks' }] }),
+    pair().settings({ pool: [{ prefix: '10.96.0.0/24', purpose: 'loopbacks' }] }),
+  ],
   ['area-scattered', borders().port('d', 'far', '10.95.0.1/24', 1, lan), borders().port('d', 'far', '10.97.200.1/24', 1, lan)],
   [
     'stub-summaries-differ',

@@ -57,8 +57,17 @@ export function foldInput(view: Mapped, inside: (router: string) => string | und
   const bundled = new Set<string>();
   for (const s of view.segments) {
     const members = s.members.map((m) => m.router);
-    const keys = [...new Set(members.map((m) => (inside(m) === undefined ? m : plateKey(inside(m) ?? ''))))];
-    if (keys.length === members.length) links.push({ id: s.index, members, lan: s.kind === 'lan' });
+    // What belongs to a folded area is folded with it, be it a LAN of border routers alone.
+    const within = s.area !== null && folded.includes(s.area) ? [plateKey(s.area)] : [];
+    const keys = [...new Set([...members.map((m) => (inside(m) === undefined ? m : plateKey(inside(m) ?? ''))), ...within])];
+    if (within.length > 0)
+      for (const a of keys) {
+        const [b = ''] = within;
+        if (a === b || bundled.has(`${a} ${b}`)) continue;
+        bundled.add(`${a} ${b}`);
+        links.push({ id: -1 - links.length, members: [a, b], lan: false });
+      }
+    else if (keys.length === members.length) links.push({ id: s.index, members, lan: s.kind === 'lan' });
     else
       for (const [i, a] of keys.entries())
         for (const b of keys.slice(i + 1)) {
@@ -76,7 +85,7 @@ export function foldInput(view: Mapped, inside: (router: string) => string | und
   };
 }
 
-function bundlesOf(view: Mapped, layout: MapLayout, inside: (router: string) => string | undefined): Bundle[] {
+function bundlesOf(view: Mapped, layout: MapLayout, inside: (router: string) => string | undefined, fold: ReadonlySet<string>): Bundle[] {
   const pairOn = new Map<number, PairView[]>();
   for (const p of view.pairs) pairOn.set(p.segment, [...(pairOn.get(p.segment) ?? []), p]);
   const out = new Map<string, { router: string; area: string; pairs: PairView[]; count: number }>();
@@ -88,7 +97,7 @@ function bundlesOf(view: Mapped, layout: MapLayout, inside: (router: string) => 
     out.set(key, b);
   };
   for (const s of view.segments) {
-    const areas = new Set(s.members.flatMap((m) => inside(m.router) ?? []));
+    const areas = new Set([...s.members.flatMap((m) => inside(m.router) ?? []), ...(s.area !== null && fold.has(s.area) ? [s.area] : [])]);
     for (const m of s.members) if (inside(m.router) === undefined) for (const a of areas) add(s, m.router, a);
   }
   return [...out.values()].flatMap((b) => {
@@ -125,15 +134,15 @@ export function chartOf(view: Mapped, folded: readonly string[]): Chart {
     const routers = view.routers.flatMap((r) => (inside(r.name) === area ? [r.name] : []));
     const known = view.areas.find((a) => a.id === area);
     if (routers.length === 0) return [];
-    const own = view.segments.filter((s) => s.members.some((m) => inside(m.router) === area));
+    const own = view.segments.filter((s) => s.area === area || s.members.some((m) => inside(m.router) === area));
     const pairs = view.pairs.filter((p) => p.kind === 'trouble' && (inside(p.a.router) === area || inside(p.b.router) === area));
     return [{ area, type: known?.type ?? 'normal', prefix: known?.prefix ?? '', routers, networks: own.length, trouble: pairs }];
   });
   return {
     layout,
     areas,
-    lines: linesOf(view, layout),
-    bundles: home.size === 0 ? [] : bundlesOf(view, layout, inside),
+    lines: linesOf({ pairs: view.pairs, segments: view.segments.filter((s) => s.area === null || !fold.has(s.area)) }, layout),
+    bundles: home.size === 0 ? [] : bundlesOf(view, layout, inside, fold),
     placeOf: (router) => layout.routers[inside(router) === undefined ? router : plateKey(inside(router) ?? '')],
     inside,
   };

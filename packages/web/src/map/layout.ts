@@ -212,6 +212,8 @@ interface Coast {
   readonly inside: string[];
 }
 
+const foldedWidth = (sizes: ReadonlyMap<string, Size>): number => Math.max(0, ...[...sizes.values()].map((z) => z.width));
+
 /** Moves what was pushed across its own coast back on land; tells whether anything was. */
 function pushInland(coasts: readonly Coast[], nodes: ReadonlyMap<string, Node>): boolean {
   let moved = false;
@@ -227,19 +229,45 @@ function pushInland(coasts: readonly Coast[], nodes: ReadonlyMap<string, Node>):
   return moved;
 }
 
-/** A radius of the inner ring at which the border routers of every area fit side by side in front of it. */
-function radiusFor(around: readonly Sector[], total: number, inner: number, room: Room): number {
-  let radius = Math.max(around.length === 0 ? 60 : 190, 60 + 34 * Math.sqrt(inner) * 1.6);
-  for (let n = 0; n < 60; n++) {
-    const tight = around.some((s) => {
-      const opening = Math.min((s.weight / total) * 2 * Math.PI, 2.2);
-      return (s.borders.length - 1) * Math.max(room.x, room.y) * 1.1 > 1.8 * radius * Math.tan(opening / 2);
+/** How the ring around the backbone is divided: its radius, and the angle that each area gets. */
+interface Ring {
+  readonly radius: number;
+  /** Angles that the areas look at from the middle, and how far each opens. */
+  readonly wedges: readonly { readonly centre: number; readonly width: number }[];
+}
+
+/**
+ * Divides the ring so that the border routers of each area fit side by side in front of it, and each area has room by its
+ * size. Plates are wider than high: at the sides of the chart an area needs less of the ring than above and below.
+ */
+function divideRing(around: readonly Sector[], inner: number, spare: Room, folded: boolean): Ring {
+  const least = Math.max(around.length === 0 ? 60 : 190, 60 + 34 * Math.sqrt(inner) * 1.6);
+  const total = around.reduce((n, s) => n + s.weight, 0) || 1;
+  // By size alone, and then a few times by what is needed where an area has come to lie.
+  const [bySize, byNeed] = folded ? [0.1, 0.9] : [0.55, 0.45];
+  let widths = around.map((s) => (s.weight / total) * 2 * Math.PI);
+  let radius = least;
+  for (let round = 0; round < 12; round++) {
+    const centres = centresOf(widths);
+    const needs = around.map((s, n) => {
+      const step = stepAt(centres[n] ?? 0, roomFor(s.borders, spare)) * 1.08;
+      return Math.max(1, s.borders.length) * step;
     });
-    if (!tight) break;
-    radius *= 1.08;
+    const all = needs.reduce((a, b) => a + b, 0) || 1;
+    widths = around.map((s, n) => 2 * Math.PI * (bySize * (s.weight / total) + byNeed * ((needs[n] ?? 0) / all)));
+    radius = Math.max(least, ...needs.map((need, n) => need / Math.min((widths[n] ?? 1) * 1.02, 2.4)));
   }
-  const borders = around.reduce((n, s) => n + s.borders.length, 0);
-  return Math.max(radius, (borders * room.x * 1.15) / (2 * Math.PI));
+  const centres = centresOf(widths);
+  return { radius, wedges: widths.map((width, n) => ({ width, centre: centres[n] ?? 0 })) };
+}
+
+/** Angles of the middles of wedges that follow one another, the first above on the left. */
+function centresOf(widths: readonly number[]): number[] {
+  let at = -Math.PI * 0.75 - (widths[0] ?? 0) / 2;
+  return widths.map((w) => {
+    at += w;
+    return at - w / 2;
+  });
 }
 
 /**
@@ -264,8 +292,7 @@ export function layoutMap(input: LayoutInput): MapLayout {
   for (const [key, members] of lanKeys) neighbours.set(key, members);
   const around = sectors(input, neighbours);
   const inner = input.routers.filter((r) => r.areas.length === 1 && r.areas[0] === backbone).map((r) => r.name);
-  const total = around.reduce((n, s) => n + s.weight, 0) || 1;
-  const radius = radiusFor(around, total, inner.length, room);
+  const { radius, wedges } = divideRing(around, inner.length, spare, sizes.size > 0);
   const angleOf = new Map<string, number>();
   const nodes = new Map<string, Node>();
   const places = new Map(Object.entries(input.places ?? {}));
@@ -275,11 +302,9 @@ export function layoutMap(input: LayoutInput): MapLayout {
     angleOf.set(id, Math.atan2(y, x));
     nodes.set(id, { id, x, y, hold, room: roomOf(id) });
   };
-  let at = -Math.PI * 0.75 - (around[0]?.weight ?? 0) * (Math.PI / total);
-  for (const s of around) {
-    const width = (s.weight / total) * 2 * Math.PI;
-    const wedge = { centre: at + width / 2, half: Math.min(width * 0.43, 0.95) };
-    at += width;
+  for (const [index, s] of around.entries()) {
+    const { centre = 0, width = 1 } = wedges[index] ?? {};
+    const wedge = { centre, half: Math.min(width * 0.43, 0.95) };
     // Border routers stand on a straight stretch of coast, so that it runs through all of them.
     const [c, d] = [Math.cos(wedge.centre), Math.sin(wedge.centre)];
     const along = { x: -d * stretch.x, y: c * stretch.y };
@@ -296,7 +321,9 @@ export function layoutMap(input: LayoutInput): MapLayout {
     const own = s.rows.flat();
     const large = own.reduce((most, id) => Math.max(most, roomOf(id).y - room.y), 0);
     const widest = roomFor(own.length > 0 && large === 0 ? own : [], spare);
-    const from = radius + (s.borders.length === 0 ? 150 : 104) + large * 0.7;
+    // A large plate is wide: beside the backbone it stands further off than above and below.
+    const beside = (Math.abs(c) * (foldedWidth(sizes) + (roomFor(s.borders, spare).x - spare.x))) / 2 + Math.abs(d) * 44 + 30;
+    const from = radius + (large > 0 ? beside : s.borders.length === 0 ? 150 : 104);
     fillWedge(rows, wedge, from, widest, (id, angle, r) => put(id, Math.cos(angle) * r * stretch.x, Math.sin(angle) * r * stretch.y, 'free'));
   }
   placeInner(inner, nodes, neighbours, angleOf, radius, put);
@@ -318,6 +345,7 @@ export function layoutMap(input: LayoutInput): MapLayout {
     if (!pushInland(coasts, nodes)) break;
   }
   tidyInner(input, inner, nodes, radius);
+  separate([...nodes.values()]);
   // Places chosen by hand come last: nobody else moves but who would be covered.
   for (const r of input.routers) {
     const own = places.get(r.name);
@@ -425,16 +453,26 @@ function frame(
     }),
     ...lanPoints(area).map((at) => ({ at, half: inland })),
   ];
+  const outlines: { area: string; corners: readonly Point[]; bottom: boolean; middle: number }[] = [];
   for (const s of around) {
     const footings = footingsOf(s.area);
     if (footings.length === 0) continue;
     const bottom = mean(footings.map((f) => f.at.y)) > centre.y;
     const inner = footings.filter((f) => f.half !== onCoast);
-    const label = {
-      x: mean((inner.length > 0 ? inner : footings).map((f) => f.at.x)),
-      y: bottom ? Math.max(...footings.map((f) => f.at.y + f.half.y)) + 24 : Math.min(...footings.map((f) => f.at.y - f.half.y)) - 22,
-    };
-    grounds.push({ area: s.area, ...groundAround(footings), label, anchor: 'middle' });
+    const shore = groundAround(footings).corners;
+    outlines.push({ area: s.area, corners: shore, bottom, middle: mean((inner.length > 0 ? inner : footings).map((f) => f.at.x)) });
+  }
+  const plates = Object.values(routers);
+  for (const { area, corners, bottom, middle } of outlines) {
+    const label = labelPlace(
+      corners,
+      bottom,
+      middle,
+      plates,
+      outlines.filter((o) => o.area !== area).map((o) => o.corners),
+    );
+    const footings = footingsOf(area);
+    grounds.push({ area, ...groundAround(footings), label, anchor: 'middle' });
   }
   const core = footingsOf(backbone);
   if (core.length > 0) {
@@ -446,6 +484,42 @@ function frame(
     grounds.unshift({ area: backbone, ...groundAround(core), label: freeSpot(plates, centre), anchor: 'middle' });
   }
   return { width: maxX - minX, height: maxY - minY, centre, routers, lans, grounds };
+}
+
+const inHull = (corners: readonly Point[], p: Point): boolean =>
+  corners.every((a, i) => {
+    const b = corners[(i + 1) % corners.length] ?? a;
+    return (b.x - a.x) * (p.y - a.y) - (b.y - a.y) * (p.x - a.x) >= 0;
+  });
+
+/** Where an area's name stands: outside along its shore, on no plate and on nobody else's ground as far as that can be. */
+function labelPlace(
+  corners: readonly Point[],
+  bottom: boolean,
+  middle: number,
+  plates: readonly Point[],
+  others: readonly (readonly Point[])[],
+): Point {
+  const [xs, ys] = [corners.map((p) => p.x), corners.map((p) => p.y)];
+  const [left, right, top, low] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
+  const sides = bottom ? [low + 24, top - 22] : [top - 22, low + 24];
+  let best = { x: middle, y: sides[0] ?? top };
+  let least = Infinity;
+  sides.forEach((y, side) => {
+    for (const k of [undefined, 0.5, 0.35, 0.65, 0.2, 0.8]) {
+      const p = { x: k === undefined ? middle : left + (right - left) * k, y };
+      // Its box: the name, and the prefix below it.
+      const box = [-60, -20, 20, 60].flatMap((dx) => [-14, 4, 18].map((dy) => ({ x: p.x + dx, y: p.y + dy })));
+      const covered = plates.filter((q) => Math.abs(q.x - p.x) < 60 + plate.width / 2 && Math.abs(q.y - p.y) < 18 + plate.height).length;
+      const foreign = others.reduce((n, o) => n + box.filter((b) => inHull(o, b)).length, 0);
+      const score = covered * 40 + foreign * 6 + side * 30 + Math.abs(p.x - middle) * 0.05;
+      if (score < least) {
+        least = score;
+        best = p;
+      }
+    }
+  });
+  return best;
 }
 
 /** A spot near the middle with no plate on it, for the backbone's name. */
