@@ -323,7 +323,8 @@ export function resettle(
   changed: ReadonlyMap<number, Port>,
   edited: readonly Speaker[] = [],
 ): Resettled {
-  const ports = before.ports.map((p) => changed.get(p.index) ?? p);
+  const ports = before.ports.slice();
+  for (const p of changed.values()) ports[p.index] = p;
   const speakers = [...before.speakers];
   const again = new Set<number>();
   for (const s of edited) speakers[s.index] = s;

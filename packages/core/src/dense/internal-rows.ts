@@ -105,7 +105,11 @@ export class InternalArrays {
     });
     this.rows = network.databases.map((_, i) => before?.arrays.rows[i] ?? []);
     this.prefixes.id(0, 0);
-    for (const s of network.speakers) for (const a of s.instance.areas) for (const r of a.ranges) this.prefixes.id(r.prefix.bits, r.prefix.length);
+    network.speakers.forEach((s, n) => {
+      // Numbers stay the same: only who is another one than before can bring new ones.
+      if (before?.arrays.network.speakers[n] === s) return;
+      for (const a of s.instance.areas) for (const r of a.ranges) this.prefixes.id(r.prefix.bits, r.prefix.length);
+    });
   }
 
   /** The router's ways out, over all of its areas. */

@@ -51,8 +51,58 @@ export function showValue(value: unknown): string {
   return clean.length > 60 ? `${clean.slice(0, 57)}…` : clean;
 }
 
-/** Sets of member names, one for all nodes that write the same: there are few such shapes. */
-const shapes = new Map<string, ReadonlySet<string>>();
+/**
+ * The members that a node writes, in their order. Documents have few such shapes, so each is worked out once: where a name
+ * stands, by its full or its local name, and the set of local names.
+ */
+class Shape {
+  readonly next = new Map<string, Shape>();
+  private readonly places = new Map<string, number>();
+  private readonly sets = new Map<string, ReadonlySet<string>>();
+
+  constructor(readonly keys: readonly string[]) {}
+
+  /** Place of a member among the keys; of two modules with one local name, the first; -1 when it is not there. */
+  find(name: string): number {
+    let i = this.places.get(name);
+    if (i === undefined) {
+      i = this.keys.indexOf(name);
+      if (i < 0) i = this.keys.findIndex((k) => k.includes(':') && localName(k) === name);
+      this.places.set(name, i);
+    }
+    return i;
+  }
+
+  /** Local names of the members, and one more that belongs to them. */
+  names(more: string): ReadonlySet<string> {
+    let set = this.sets.get(more);
+    if (!set) {
+      set = new Set([...this.keys.map(localName), ...(more === '' ? [] : [more])]);
+      this.sets.set(more, set);
+    }
+    return set;
+  }
+}
+
+let noMembers = new Shape([]);
+let shapes = 0;
+
+/** The shape of a node, found member by member. */
+function shapeOf(node: Record<string, unknown>): Shape {
+  // Nonsense may bring any number of shapes: what is remembered has a bound.
+  if (shapes > 4000) [noMembers, shapes] = [new Shape([]), 0];
+  let shape = noMembers;
+  for (const key of Object.keys(node)) {
+    let longer = shape.next.get(key);
+    if (!longer) {
+      longer = new Shape([...shape.keys, key]);
+      shape.next.set(key, longer);
+      shapes++;
+    }
+    shape = longer;
+  }
+  return shape;
+}
 
 /** Where a walk through one file collects what it found. */
 export interface ReadContext {
@@ -67,10 +117,11 @@ export interface ReadContext {
  * Names match with and without their module prefix.
  */
 export class Cursor {
-  private readonly children: Cursor[] = [];
-  private readonly containers: Cursor[] = [];
+  /** The nodes below that have been asked for, the last one first, each knowing the one before it: most nodes have none. */
+  private lastChild: Cursor | undefined;
+  private sibling: Cursor | undefined;
   private place: DocumentPath | undefined;
-  private readonly keys: readonly string[];
+  private readonly shape: Shape;
   /** Which members have been asked for: a bit each, and a set for those beyond the thirty-first. */
   private asked = 0;
   private askedBeyond: Set<number> | undefined;
@@ -83,7 +134,7 @@ export class Cursor {
     private readonly index: number | undefined,
     private readonly keyLeaf: string | undefined,
   ) {
-    this.keys = Object.keys(node);
+    this.shape = shapeOf(node);
   }
 
   static root(context: ReadContext, node: Record<string, unknown>): Cursor {
@@ -114,29 +165,17 @@ export class Cursor {
     return path === '' ? part : `${path}/${part}`;
   }
 
-  /** Place of a member among the keys, by its full or its local name; of two modules with one local name, the first. */
-  private find(name: string): number {
-    const { keys } = this;
-    for (let i = 0; i < keys.length; i++) if (keys[i] === name) return i;
-    for (let i = 0; i < keys.length; i++) {
-      const key = keys[i] ?? '';
-      const colon = key.length - name.length - 1;
-      if (colon > 0 && key.charCodeAt(colon) === 58 && key.indexOf(':') === colon && key.endsWith(name)) return i;
-    }
-    return -1;
-  }
-
   private member(name: string): string | undefined {
-    return this.keys[this.find(name)];
+    return this.shape.keys[this.shape.find(name)];
   }
 
   /** Finds a member and counts it as known. */
   private use(name: string): string | undefined {
-    const i = this.find(name);
+    const i = this.shape.find(name);
     if (i < 0) return undefined;
     if (i < 31) this.asked |= 1 << i;
     else (this.askedBeyond ??= new Set()).add(i);
-    return this.keys[i];
+    return this.shape.keys[i];
   }
 
   problem(name: string, message: string, remedy: string, severity: 'error' | 'note' = 'error'): void {
@@ -165,14 +204,7 @@ export class Cursor {
 
   /** Local names of all members that the document writes, and one that is written elsewhere but belongs to them. */
   written(more?: string): ReadonlySet<string> {
-    const shape = more === undefined ? this.keys.join('\n') : `${this.keys.join('\n')}\n\n${more}`;
-    let set = shapes.get(shape);
-    if (!set) {
-      if (shapes.size > 2000) shapes.clear();
-      set = new Set([...this.keys.map(localName), ...(more === undefined ? [] : [more])]);
-      shapes.set(shape, set);
-    }
-    return set;
+    return this.shape.names(more ?? '');
   }
 
   /** The container of that name; `undefined` when it is absent or is none. */
@@ -190,17 +222,15 @@ export class Cursor {
 
   private adopt(node: Record<string, unknown>, step: string, index?: number, keyLeaf?: string): Cursor {
     const c = new Cursor(this.context, node, this, step, index, keyLeaf);
-    this.children.push(c);
+    c.sibling = this.lastChild;
+    this.lastChild = c;
     return c;
   }
 
   /** The cursor of a container: asked for twice, it is the same one, so that either finds what the other used. */
   private container(node: Record<string, unknown>, step: string): Cursor {
-    const known = this.containers.find((c) => c.step === step);
-    if (known) return known;
-    const c = this.adopt(node, step);
-    this.containers.push(c);
-    return c;
+    for (let c = this.lastChild; c; c = c.sibling) if (c.step === step && c.index === undefined) return c;
+    return this.adopt(node, step);
   }
 
   /** The entries of a list, each named by its key leaf. Entries that are no objects are reported and left out. */
@@ -260,12 +290,20 @@ export class Cursor {
     for (const n of names) this.use(n);
   }
 
+  /** In the order in which they were asked for. */
+  private finishBelow(last: Cursor | undefined): void {
+    if (!last) return;
+    const all: Cursor[] = [];
+    for (let c: Cursor | undefined = last; c; c = c.sibling) all.push(c);
+    for (let i = all.length - 1; i >= 0; i--) all[i]?.finish();
+  }
+
   /** Lists what nothing asked for, here and below. */
   finish(): void {
-    this.keys.forEach((key, i) => {
+    this.shape.keys.forEach((key, i) => {
       const known = i < 31 ? (this.asked >>> i) & 1 : this.askedBeyond?.has(i);
       if (!known) this.context.notUsed.push(this.join(localName(key)));
     });
-    for (const c of this.children) c.finish();
+    this.finishBelow(this.lastChild);
   }
 }

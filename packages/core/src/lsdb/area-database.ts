@@ -253,6 +253,12 @@ export function databaseAfter(
   touched: ReadonlySet<number>,
   bitsOf: (s: Speaker, areaId: number) => RouterBits,
 ): AreaDatabase {
+  if (touched.size === 0) {
+    // What nobody touched is the same advertisements: they are not copied.
+    const same = new AreaDatabase(before.index, before.areaId, before.speakers, before.routers, before.networks);
+    same.nssa = before.nssa;
+    return same;
+  }
   const routers = new Map(before.routers);
   const networks = new Map([...before.networks].filter(([, n]) => !touched.has(n.port.speaker)));
   for (const i of before.speakers) {

@@ -40,14 +40,18 @@ export class Routing {
   virtuals: VirtualAdjacency[] = [];
   databases: AreaDatabase[] = [];
   graphs: AreaGraph[] = [];
-  private dbOf: AreaDatabase[][] = [];
+  /** Indexes of the databases that each speaker has a part in. */
+  private dbOf: number[][] = [];
+  private borders: readonly Speaker[] | undefined;
+  private backboneOf: (boolean | undefined)[] = [];
+  private linksVirtually: boolean | undefined;
   private hopLists: (HopList | undefined)[] = [];
   private trees: (Map<number, Tree> | undefined)[] = [];
   private tables: (Table | undefined)[] = [];
   private locals: (LocalRoute[] | undefined)[] = [];
-  private readonly attached: (readonly number[] | undefined)[] = [];
+  private attached: (readonly number[] | undefined)[] = [];
   private readonly outside = new ExternalSettling(this);
-  private readonly areaSettings: (Map<number, Area> | undefined)[] = [];
+  private areaSettings: (Map<number, Area> | undefined)[] = [];
   /** Routes inside the system as arrays. */
   readonly arrays: InternalArrays;
   /** The same, once virtual links have settled. */
@@ -117,7 +121,12 @@ export class Routing {
 
   private hasActiveBackbone(s: Speaker): boolean {
     if (this.virtuals.some((v) => v.speaker === s.index)) return true;
-    return portsInArea(s, backbone).some((p) => this.adjacencies.views[p.index]?.some((v) => v.state === 'full'));
+    return (this.backboneOf[s.index] ??= portsInArea(s, backbone).some((p) => this.adjacencies.views[p.index]?.some((v) => v.state === 'full')));
+  }
+
+  /** Area border routers in the order of their speakers. */
+  private get borderRouters(): readonly Speaker[] {
+    return (this.borders ??= this.speakers.filter((s) => this.isBorderRouter(s)));
   }
 
   private bits(s: Speaker, areaId: number): RouterBits {
@@ -138,7 +147,7 @@ export class Routing {
       this.databases = areaDatabases(this.adjacencies, this.virtuals, (s, a) => this.bits(s, a));
       this.graphs = this.databases.map(areaGraph);
       this.dbOf = this.speakers.map(() => []);
-      for (const db of this.databases) for (const s of db.speakers) this.dbOf[s]?.push(db);
+      for (const db of this.databases) for (const s of db.speakers) this.dbOf[s]?.push(db.index);
       this.hopLists = [];
       this.trees = [];
       const next = reachableVirtualLinks(this);
@@ -161,7 +170,16 @@ export class Routing {
       const known = change.areas.has(db.areaId) ? undefined : before.graphs[i];
       return known ? { ...known, database: db } : areaGraph(db);
     });
-    this.dbOf = before.dbOf.map((own) => own.flatMap((db) => this.databases[db.index] ?? []));
+    this.dbOf = before.dbOf;
+    // Which areas a router has a part in and whether it speaks in the backbone is the same (`canFollow`); its settings may not be.
+    this.attached = before.attached;
+    this.backboneOf = before.backboneOf;
+    this.linksVirtually = before.linksVirtually;
+    this.areaSettings = before.areaSettings.slice();
+    for (const n of change.touched) this.areaSettings[n] = undefined;
+    const borders = before.borderRouters.filter((s) => !change.touched.has(s.index));
+    const again = [...change.touched].flatMap((n) => this.speakers[n] ?? []).filter((s) => this.isBorderRouter(s));
+    this.borders = again.length === 0 ? borders : [...borders, ...again].sort((a, b) => a.index - b.index);
     this.hopLists = before.hopLists;
     return new InternalArrays(this, { arrays: before.arrays, touched: change.areas });
   }
@@ -178,8 +196,8 @@ export class Routing {
   }
 
   private canFollow(change: Resettled): boolean {
-    if (this.unsettled.length > 0 || this.speakers.some((s) => s.instance.areas.some((a) => a.virtualLinks.length > 0)) || this.outside.looksBack)
-      return false;
+    this.linksVirtually ??= this.speakers.some((s) => s.instance.areas.some((a) => a.virtualLinks.length > 0));
+    if (this.unsettled.length > 0 || this.linksVirtually || this.outside.looksBack) return false;
     const full = (adj: Adjacencies, s: Speaker): boolean =>
       portsInArea(s, backbone).some((p) => adj.views[p.index]?.some((v) => v.state === 'full') ?? false);
     return [...change.touched].every((n) => {
@@ -256,7 +274,11 @@ export class Routing {
   }
 
   database(s: Speaker, areaId: number): AreaDatabase | undefined {
-    return this.dbOf[s.index]?.find((db) => db.areaId === areaId);
+    for (const n of this.dbOf[s.index] ?? []) {
+      const db = this.databases[n];
+      if (db?.areaId === areaId) return db;
+    }
+    return undefined;
   }
 
   // ---- inside the system ----
@@ -328,7 +350,7 @@ export class Routing {
    * inside, then into the others. Who reads nothing new writes nothing again.
    */
   private settleSummaries(): void {
-    const borders = this.speakers.filter((s) => this.isBorderRouter(s));
+    const borders = this.borderRouters;
     for (let round = 0; round < bound; round++) {
       const first = this.writeSummaries(borders, (a) => a === backbone);
       const then = this.writeSummaries(borders, (a) => a !== backbone);
