@@ -143,7 +143,13 @@ export class Cursor {
 
   /** Where the node stands in the document's tree. */
   get at(): DocumentPath {
-    this.place ??= !this.parent ? [] : this.index === undefined ? [...this.parent.at, this.step] : [...this.parent.at, this.step, this.index];
+    if (!this.place) {
+      const above = this.parent?.at ?? [];
+      const place = above.slice();
+      if (this.parent) place.push(this.step);
+      if (this.index !== undefined) place.push(this.index);
+      this.place = place;
+    }
     return this.place;
   }
 
@@ -243,13 +249,11 @@ export class Cursor {
       return [];
     }
     const out: Cursor[] = [];
-    value.forEach((entry: unknown, i) => {
-      if (!isObject(entry)) {
-        this.problem(`${name}[${i + 1}]`, `${showValue(entry)} is no list entry.`, 'Write a JSON object here.');
-        return;
-      }
-      out.push(this.adopt(entry, key, i, keyLeaf));
-    });
+    for (let i = 0; i < value.length; i++) {
+      const entry: unknown = value[i];
+      if (isObject(entry)) out.push(this.adopt(entry, key, i, keyLeaf));
+      else this.problem(`${name}[${i + 1}]`, `${showValue(entry)} is no list entry.`, 'Write a JSON object here.');
+    }
     return out;
   }
 

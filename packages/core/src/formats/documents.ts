@@ -22,11 +22,14 @@ const known = new Set(['system', 'interfaces', 'routing', 'routing-policy', 'key
 /** What a parsed object is: a router document, a topology, a design file of ours, or none of these. */
 export function documentKind(tree: Record<string, unknown>): 'router' | 'topology' | 'settings' | 'compass' | 'other' {
   if (tree.format === 'gentle-compass') return 'compass';
-  const names = Object.keys(tree).map(localName);
-  if (names.some((n) => known.has(n))) return 'router';
-  if (names.includes('networks') || names.includes('risk-groups')) return 'topology';
-  if (names.includes('settings')) return 'settings';
-  return 'other';
+  const names = new Set<string>();
+  for (const key of Object.keys(tree)) {
+    const name = localName(key);
+    if (known.has(name)) return 'router';
+    names.add(name);
+  }
+  if (names.has('networks') || names.has('risk-groups')) return 'topology';
+  return names.has('settings') ? 'settings' : 'other';
 }
 
 /** Text of a document: as it came, or after an edit as this program writes it. */
@@ -35,7 +38,10 @@ export const documentText = (d: SourceDocument): string =>
 
 /** The host name that a router document gives, before anything else of it is read; `undefined` when it is no text. */
 export function hostNameOf(tree: Record<string, unknown>): string | undefined {
-  const member = (node: object, name: string): unknown => Object.entries(node).find(([k]) => localName(k) === name)?.[1];
+  const member = (node: object, name: string): unknown => {
+    for (const key of Object.keys(node)) if (localName(key) === name) return (node as Record<string, unknown>)[key];
+    return undefined;
+  };
   const system = member(tree, 'system');
   const name = typeof system === 'object' && system !== null ? member(system, 'hostname') : undefined;
   return typeof name === 'string' ? name : undefined;

@@ -45,6 +45,56 @@ function isEscaped(text: string, quote: number): boolean {
   return n % 2 === 1;
 }
 
+/** Colons in member names: there are few names, the last some thousand are remembered. */
+const colonsInNames = new Map<string, number>();
+
+function colonsIn(text: string): number {
+  let n = 0;
+  for (let i = text.indexOf(':'); i >= 0; i = text.indexOf(':', i + 1)) n++;
+  return n;
+}
+
+function colonsInName(name: string): number {
+  let n = colonsInNames.get(name);
+  if (n === undefined) {
+    if (colonsInNames.size > 4000) colonsInNames.clear();
+    n = colonsIn(name);
+    colonsInNames.set(name, n);
+  }
+  return n;
+}
+
+/**
+ * Colons that the text of a value must have: one for each member, and those inside of names and texts. A text that has more
+ * of them writes some member twice. `NaN` when it is nested more deeply than the limit.
+ */
+function colonsOf(value: unknown, limit: number): number {
+  if (typeof value === 'string') return colonsIn(value);
+  if (typeof value !== 'object' || value === null) return 0;
+  if (limit === 0) return NaN;
+  let n = 0;
+  if (Array.isArray(value)) for (const v of value as unknown[]) n += colonsOf(v, limit - 1);
+  else {
+    const node = value as Record<string, unknown>;
+    for (const name in node) n += 1 + colonsInName(name) + colonsOf(node[name], limit - 1);
+  }
+  return n;
+}
+
+/** The value of a text that is right in every respect, the usual case; `undefined` when it is to be looked at more closely. */
+function plainObject(text: string): Record<string, unknown> | undefined {
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch {
+    return undefined;
+  }
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return undefined;
+  // A colon that is written as an escape would stand in the value and not in the text.
+  const same = colonsOf(value, readLimits.nesting) === colonsIn(text) && !text.includes('\\u003');
+  return same ? (value as Record<string, unknown>) : undefined;
+}
+
 /** Members that a parsed value has, in all its objects. */
 function countMembers(value: unknown): number {
   if (typeof value !== 'object' || value === null) return 0;
@@ -97,6 +147,8 @@ function duplicateMembers(text: string): { name: string; offset: number }[] {
 
 /** Parses JSON text; every fault with its line, column and remedy. */
 export function parseDocumentText(file: string, text: string): { tree?: Record<string, unknown>; problems: ReadProblem[] } {
+  const plain = plainObject(text);
+  if (plain) return { tree: plain, problems: [] };
   const { members, tooDeepAt: deep } = outline(text, readLimits.nesting);
   if (deep !== undefined)
     return {

@@ -29,7 +29,7 @@ export function integer(from: number, to: number): LeafType<number> {
   integers.set(from * 2 ** 33 + to, made);
   return made;
 }
-export const flag: LeafType<boolean> = bySchema(v.boolean(), 'true or false');
+export const flag: LeafType<boolean> = readBy((value) => (typeof value === 'boolean' ? value : undefined), 'true or false');
 
 // eslint-disable-next-line no-control-regex
 const control = /[\u0000-\u001f\u007f-\u009f\u200b-\u200f\u2028-\u202e\ufeff]/;

@@ -29,6 +29,10 @@ export interface OspfSurroundings {
 }
 
 const seconds = integer(1, 65_535);
+const octet = integer(0, 255);
+const cost16 = integer(1, 65_535);
+/** Most interfaces list no static neighbour: one list serves them all. */
+const noNeighbors: readonly StaticNeighbor[] = [];
 const metric24 = integer(0, 0xff_fffe);
 const metricType = oneOf(['type-1', 'type-2']);
 const areaIdentities = ['stub-area', 'nssa-area', 'normal-area'] as const;
@@ -48,12 +52,14 @@ const words = {
 };
 const bare = (p: { bits: number; length: number }): { bits: number; length: number } => ({ bits: p.bits, length: p.length });
 
-function readStaticNeighbors(c: Cursor): StaticNeighbor[] {
+function readStaticNeighbors(c: Cursor): readonly StaticNeighbor[] {
+  const list = c.child('static-neighbors')?.list('neighbor', 'identifier');
+  if (!list) return noNeighbors;
   const out: StaticNeighbor[] = [];
-  for (const n of c.child('static-neighbors')?.list('neighbor', 'identifier') ?? []) {
+  for (const n of list) {
     const address = n.leaf('identifier', ipv4);
-    const priority = n.leaf('priority', integer(0, 255)) ?? 1;
-    const cost = n.leaf('cost', integer(1, 65_535));
+    const priority = n.leaf('priority', octet) ?? 1;
+    const cost = n.leaf('cost', cost16);
     n.known('poll-interval');
     if (address !== undefined) out.push({ address, priority, cost });
   }
@@ -75,8 +81,8 @@ function readInterface(c: Cursor, around: OspfSurroundings, areaRequires: boolea
     type,
     passive: c.leaf('passive', flag) ?? false,
     enabled: c.leaf('enabled', flag) ?? true,
-    priority: c.leaf('priority', integer(0, 255)) ?? plain.priority,
-    cost: c.leaf('cost', integer(1, 65_535)),
+    priority: c.leaf('priority', octet) ?? plain.priority,
+    cost: c.leaf('cost', cost16),
     mtuIgnore: c.leaf('mtu-ignore', flag) ?? plain.mtuIgnore,
     prefixSuppression: suppression ?? plain.prefixSuppression,
     hello: hello ?? timers.hello,
@@ -201,7 +207,7 @@ function readRedistribution(c: Cursor, plain: Defaults['redistribution']): Redis
 function readOtherRoute(c: Cursor, plain: number): OtherRoute | undefined {
   const prefix = c.leaf('prefix', typedPrefix);
   const nextHop = c.leaf('next-hop', ipv4);
-  const preference = c.leaf('preference', integer(0, 255)) ?? plain;
+  const preference = c.leaf('preference', octet) ?? plain;
   c.known('note');
   return prefix && { prefix: bare(prefix), nextHop, preference };
 }
@@ -228,7 +234,7 @@ function readDefaultRoute(c: Cursor | undefined, plain: Defaults['defaultRoute']
 }
 
 function readPreference(c: Cursor | undefined, plain: number): OspfInstance['preference'] {
-  const p = integer(0, 255);
+  const p = octet;
   const all = c?.leaf('all', p) ?? plain;
   const internal = c?.leaf('internal', p);
   return {

@@ -7,12 +7,18 @@ import { readOspf, type OspfSurroundings } from './read-ospf';
 import { readPolicies } from './read-policy';
 
 const mtu = integer(68, 65_535);
+const length4 = integer(0, 32);
+const length6 = integer(0, 128);
+const bandwidth = integer(1, 0xffff_ffff);
+/** Most interfaces have none: one list serves them all. */
+const none: readonly never[] = [];
 
-function readAddresses(c: Cursor | undefined): InterfaceAddress[] {
+function readAddresses(c: Cursor | undefined): readonly InterfaceAddress[] {
+  if (!c) return none;
   const out: InterfaceAddress[] = [];
-  for (const a of c?.list('address', 'ip') ?? []) {
+  for (const a of c.list('address', 'ip')) {
     const bits = a.leaf('ip', ipv4);
-    const length = a.leaf('prefix-length', integer(0, 32)) ?? a.leaf('netmask', netmask);
+    const length = a.leaf('prefix-length', length4) ?? a.leaf('netmask', netmask);
     if (bits !== undefined && length === undefined && !a.writes('prefix-length') && !a.writes('netmask'))
       a.problem('prefix-length', 'This address has no prefix length.', 'Add "prefix-length"; until then the address is left out.');
     if (bits !== undefined && length !== undefined) out.push({ bits, length });
@@ -20,12 +26,13 @@ function readAddresses(c: Cursor | undefined): InterfaceAddress[] {
   return out;
 }
 
-function readAddresses6(c: Cursor | undefined): InterfaceAddress6[] {
+function readAddresses6(c: Cursor | undefined): readonly InterfaceAddress6[] {
+  if (!c) return none;
   const out: InterfaceAddress6[] = [];
-  c?.known('mtu', 'enabled', 'forwarding', 'neighbor', 'dup-addr-detect-transmits', 'autoconf');
-  for (const a of c?.list('address', 'ip') ?? []) {
+  c.known('mtu', 'enabled', 'forwarding', 'neighbor', 'dup-addr-detect-transmits', 'autoconf');
+  for (const a of c.list('address', 'ip')) {
     const bits = a.leaf('ip', ipv6);
-    const length = a.leaf('prefix-length', integer(0, 128));
+    const length = a.leaf('prefix-length', length6);
     if (bits !== undefined && length !== undefined) out.push({ bits, length });
   }
   return out;
@@ -53,7 +60,7 @@ function readInterface(c: Cursor, index: number, defaults: Defaults): Interface 
     addresses: on ? addresses : [],
     addresses6: readAddresses6(c.child('ipv6')),
     unnumbered: v4 !== undefined && on && addresses.length === 0,
-    bandwidthMbps: c.leaf('bandwidth-mbps', integer(1, 0xffff_ffff)),
+    bandwidthMbps: c.leaf('bandwidth-mbps', bandwidth),
     carriedBy: c.leafList('carried-by', nameText),
     boundTo: c.leaf('bind-ni-name', anyText),
     written: c.written(v4?.writes('mtu') ? 'mtu' : undefined),

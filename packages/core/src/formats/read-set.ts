@@ -192,7 +192,14 @@ function unknownNames(design: Design, documents: readonly SourceDocument[]): Rea
 export function designFrom(documents: readonly SourceDocument[]): ReadResult {
   const gathered = new Gathering();
   const { problems, notUsed } = gathered;
-  const of = (kind: ReturnType<typeof documentKind>): SourceDocument[] => documents.filter((d) => documentKind(d.tree) === kind);
+  const kinds = new Map<ReturnType<typeof documentKind>, SourceDocument[]>();
+  for (const d of documents) {
+    const kind = documentKind(d.tree);
+    const list = kinds.get(kind);
+    if (list) list.push(d);
+    else kinds.set(kind, [d]);
+  }
+  const of = (kind: ReturnType<typeof documentKind>): readonly SourceDocument[] => kinds.get(kind) ?? [];
   const kept = new Set<SourceDocument>(of('settings'));
   const settings = of('settings')
     .map((d) => gathered.take(readOne(d, 'settings', (c) => readSettings(d.tree, c))))
