@@ -54,6 +54,7 @@ for (const size of [300, 1000]) {
   compare('reading documents, against bare JSON.parse', size, 'read', 'parse');
   compare('whole prediction, every route of every router answerable, against an object per route', size, 'predict', 'ordinary');
   compare('every table written out: arrays, against readable objects with evidence', size, 'tables', 'tables-readable');
+  compare('what if one link is cut: 99 of 100 answers, every route answerable, against the whole prediction', size, 'what-if', 'predict', false);
   // A network with a link cut has other routes than the whole one: these two results are not compared.
   compare('one link cut and every change counted (mean), against the whole prediction', size, 'cut', 'predict', false);
   compare('after an edit of one document, against reading and predicting all anew', size, 'edit', 'edit-anew');

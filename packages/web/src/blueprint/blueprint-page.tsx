@@ -2,7 +2,8 @@
 
 import type { Blueprint, BlueprintArea, BlueprintFault } from '@gentle-compass/core/blueprint/blueprint';
 import { useEffect, useState, type ReactNode } from 'react';
-import { makeChange, openBlueprint, useStore } from '../model/store';
+import { makeChange, useStore } from '../model/store';
+import { openBlueprint } from '../model/panes';
 import type { BlueprintView, ChangeSummary } from '../model/view';
 import { Panel, Section } from '../parts/panel';
 import { changeWords, count, listWords } from '../parts/words';

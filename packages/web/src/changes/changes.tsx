@@ -3,7 +3,8 @@
 import { changeSheet } from '@gentle-compass/core/formats/change-sheet';
 import { useState, type ReactNode } from 'react';
 import { fileName, save } from '../frame/export-design';
-import { go, goToStep, openEntry, openVariant, refer, returnTo, saveVersion, useStore } from '../model/store';
+import { go, goToStep, openVariant, refer, returnTo, saveVersion, useStore } from '../model/store';
+import { openEntry } from '../model/panes';
 import type { ComparisonView } from '../model/view';
 import { Panel, Section } from '../parts/panel';
 import { useAnswer } from '../parts/use-answer';

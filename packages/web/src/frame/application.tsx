@@ -1,7 +1,8 @@
 'use client';
 
 import { useEffect, useRef, useState, type DragEvent } from 'react';
-import { importFiles, openEntry, redo, start, undo, useStore } from '../model/store';
+import { importFiles, redo, start, undo, useStore } from '../model/store';
+import { openEntry } from '../model/panes';
 import { stages } from '../model/address';
 import { filesOfDrop } from './dropped-files';
 import { Failures } from '../failures/failures';

@@ -1,6 +1,7 @@
 'use client';
 
-import { dismissChange, dismissTrouble, undo, useStore } from '../model/store';
+import { undo, useStore } from '../model/store';
+import { dismissChange, dismissTrouble } from '../model/panes';
 import { changeWords } from '../parts/words';
 
 /** What the last change did to the prediction, with the way back. */

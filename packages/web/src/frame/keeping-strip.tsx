@@ -1,6 +1,7 @@
 'use client';
 
-import { dismissNotice, keepAgain, useStore } from '../model/store';
+import { keepAgain, useStore } from '../model/store';
+import { dismissNotice } from '../model/panes';
 import { exportDesign } from './export-design';
 
 /** Says when the browser does not keep the design, with the ways out, and what another tab did. */

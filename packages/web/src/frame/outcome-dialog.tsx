@@ -1,7 +1,8 @@
 'use client';
 
 import { Dialog } from 'radix-ui';
-import { dismissOutcome, useStore } from '../model/store';
+import { useStore } from '../model/store';
+import { dismissOutcome } from '../model/panes';
 import { count } from '../parts/words';
 
 /** What an import could not take: file, place, what is wrong, what to do. */

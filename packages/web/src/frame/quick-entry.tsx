@@ -2,9 +2,10 @@
 
 import type { Edit } from '@gentle-compass/core/design/edit';
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
-import { closeEntry, enterLine, makeChange, useStore } from '../model/store';
+import { enterLine, makeChange, useStore } from '../model/store';
+import { closeEntry } from '../model/panes';
 import type { EntryView, Trial } from '../model/view';
-import { FoundByTrial } from '../tables/typing-bar';
+import { FoundByTrial } from '../parts/found-by-trial';
 import { changeWords, count } from '../parts/words';
 import { workbench } from '../worker/client';
 import { LineList } from '../changes/line-list';
@@ -48,12 +49,7 @@ function Preview({
           </ul>
         )}
         {effect && effect.found.length > 0 && (
-          <FoundByTrial
-            trial={effect}
-            onWith={(title, repair, finding) =>
-              onWith(`${plan.title}; ${title}`, [...plan.edits, ...(effect.found[finding]?.repairs[repair]?.edits ?? [])])
-            }
-          />
+          <FoundByTrial trial={effect} onWith={(title, edits) => onWith(`${plan.title}; ${title}`, [...plan.edits, ...edits])} />
         )}
         <div className="mt-1.5 max-h-[150px] overflow-y-auto border-t border-fine pt-1">
           <LineList lines={plan.lines} atMost={12} />
@@ -74,7 +70,7 @@ function Preview({
 /** The one-line field that changes the design: completion while typing, what it would do before Enter. */
 function EntryField({ first }: { readonly first: string }) {
   const router = useStore((s) => s.router);
-  const view = useStore((s) => s.view);
+  const routers = useStore((s) => s.view?.routers);
   const [line, setLine] = useState(first);
   const [reading, setReading] = useState<EntryView | undefined>(undefined);
   const [effect, setEffect] = useState<Trial | undefined>(undefined);
@@ -104,7 +100,8 @@ function EntryField({ first }: { readonly first: string }) {
     return () => {
       turn.over = true;
     };
-  }, [line, router, view]);
+    // What findings cost is filled in later and changes nothing here: only another network asks again.
+  }, [line, router, routers]);
   // Once a line can be carried out, a mere description of what could be typed is in the way.
   const words: readonly Word[] = [
     ...(reading?.instead ?? []).map((o) => ({ text: o.line, help: o.help, whole: true })),

@@ -7,7 +7,8 @@ import { CompareControl } from './compare-control';
 import { exportDesign, fileName, save, type ExportKind } from './export-design';
 import { MadeUpCampus } from './made-up-campus';
 import { ShelfDialog } from './shelf-dialog';
-import { importFiles, openBlueprint, openEmpty, openEntry, openSample, redo, samples, undo, useStore } from '../model/store';
+import { importFiles, openEmpty, openSample, redo, samples, undo, useStore } from '../model/store';
+import { openBlueprint, openEntry } from '../model/panes';
 import { workbench } from '../worker/client';
 
 const item = 'cursor-pointer rounded px-3 py-1.5 outline-none data-[highlighted]:bg-paper';

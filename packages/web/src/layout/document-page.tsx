@@ -1,8 +1,10 @@
 'use client';
 
 import { useEffect, useMemo, useState } from 'react';
-import { makeChange, openDocument, useStore } from '../model/store';
-import type { ChangeSummary, DesignView, TypedDocument } from '../model/view';
+import { makeChange, useStore } from '../model/store';
+import { openDocument } from '../model/panes';
+import type { DesignView, Trial, TypedDocument } from '../model/view';
+import { FoundByTrial } from '../parts/found-by-trial';
 import { useAnswer } from '../parts/use-answer';
 import { changeWords, count } from '../parts/words';
 import { workbench } from '../worker/client';
@@ -12,13 +14,9 @@ const wait = (ms: number): Promise<void> => new Promise((go) => setTimeout(go, m
 const severities = { error: 'error', warning: 'warning', note: 'info' } as const;
 
 /** What stands in the way of a typed text, or what it would change. */
-function useTyped(
-  file: string,
-  typed: string | undefined,
-  view: DesignView,
-): { reading: TypedDocument | undefined; effect: ChangeSummary | undefined } {
+function useTyped(file: string, typed: string | undefined, view: DesignView): { reading: TypedDocument | undefined; effect: Trial | undefined } {
   const [reading, setReading] = useState<TypedDocument | undefined>(undefined);
-  const [effect, setEffect] = useState<ChangeSummary | undefined>(undefined);
+  const [effect, setEffect] = useState<Trial | undefined>(undefined);
   useEffect(() => {
     const turn = { over: false };
     const stale = (): boolean => turn.over;
@@ -115,6 +113,14 @@ export function DocumentPage({ view, name }: { readonly view: DesignView; readon
           </p>
         ))}
         {ready && <p>{effect ? `Applied, it would do this: ${changeWords(effect)}` : 'Working out what it would change…'}</p>}
+        {ready && effect && effect.found.length > 0 && (
+          <FoundByTrial
+            trial={effect}
+            onWith={(title, edits) =>
+              void makeChange(`Document of ${name} edited; ${title}`, [...(reading?.edits ?? []), ...edits]).then(() => setTyped(undefined))
+            }
+          />
+        )}
       </div>
     </section>
   );

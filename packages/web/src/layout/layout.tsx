@@ -2,7 +2,8 @@
 
 import dynamic from 'next/dynamic';
 import { AreaMap, troubleLetters } from '../map/area-map';
-import { endFirstVisit, go, openBlueprint, openEntry, useStore } from '../model/store';
+import { go, useStore } from '../model/store';
+import { endFirstVisit, openBlueprint, openEntry } from '../model/panes';
 import type { DesignView, SegmentView } from '../model/view';
 import { FindingCard } from '../parts/finding-card';
 import { Panel, Section, Tag } from '../parts/panel';

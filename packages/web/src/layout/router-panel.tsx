@@ -3,7 +3,8 @@
 import type { OriginValue } from '@gentle-compass/core/evidence/origins';
 import type { RouterDetail } from '@gentle-compass/core/evidence/router-detail';
 import { useState, type KeyboardEvent } from 'react';
-import { enterLine, go, openDocument, openEntry, openWorksheet, useStore } from '../model/store';
+import { enterLine, go, useStore } from '../model/store';
+import { openDocument, openEntry, openWorksheet } from '../model/panes';
 import type { DesignView, InterfaceView } from '../model/view';
 import { FindingCard } from '../parts/finding-card';
 import { Section, Tag } from '../parts/panel';

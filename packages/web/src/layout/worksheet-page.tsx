@@ -1,6 +1,7 @@
 'use client';
 
-import { useStore, openWorksheet } from '../model/store';
+import { useStore } from '../model/store';
+import { openWorksheet } from '../model/panes';
 import { useAnswer } from '../parts/use-answer';
 import { workbench } from '../worker/client';
 

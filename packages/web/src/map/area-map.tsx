@@ -2,7 +2,8 @@
 
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { fileName, save } from '../frame/export-design';
-import { fold, placeOnMap, useStore } from '../model/store';
+import { placeOnMap, useStore } from '../model/store';
+import { fold } from '../model/panes';
 import type { DesignView, PairView } from '../model/view';
 import { areaName } from '../parts/words';
 import { mapAsSvg } from './export-svg';

@@ -2,7 +2,7 @@
 
 import { Popover } from 'radix-ui';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
-import { fold } from '../model/store';
+import { fold } from '../model/panes';
 import type { DesignView } from '../model/view';
 import { areaName, count } from '../parts/words';
 import { findOnMap, type Found } from './find';

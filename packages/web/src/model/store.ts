@@ -563,9 +563,6 @@ export const placeOnMap = (placings: readonly Placing[]): Promise<void> =>
     return change(title, placeEdits(held, placings));
   });
 
-/** Chooses which areas the map shows as one plate. */
-export const fold = (folded: readonly string[]): void => set({ folded });
-
 /** Accepts a finding with a note, or without one takes its acceptance back. */
 export async function acceptFinding(finding: Pick<Finding, 'id' | 'rule'>, note?: string): Promise<void> {
   const edits = await workbench().acceptance(finding.id, note);
@@ -600,20 +597,3 @@ export function go(to: Partial<Address>): void {
 }
 
 export const goStage = (stage: Stage): void => go({ stage });
-export const dismissOutcome = (): void => set({ outcome: undefined });
-export const dismissTrouble = (): void => set({ trouble: undefined });
-/** Opens quick entry, with the beginning of a line. */
-export const openEntry = (line = ''): void => set({ entry: line });
-export const closeEntry = (): void => set({ entry: undefined });
-/** Opens the blueprint of the campus, or closes it. */
-export const openBlueprint = (open: boolean): void => {
-  if (open) go({ stage: 'layout' });
-  set({ blueprinting: open });
-};
-/** Opens the worksheet of the chosen router in the place of the map, or closes it. */
-export const openWorksheet = (open: boolean): void => set({ worksheet: open });
-/** Opens a router's document beside its panel; `undefined` closes it. */
-export const openDocument = (router: string | undefined, line?: number): void => set({ document: router, documentLine: line });
-export const dismissNotice = (): void => set({ notice: undefined });
-export const dismissChange = (): void => set({ lastChange: undefined });
-export const endFirstVisit = (): void => set({ firstVisit: false });

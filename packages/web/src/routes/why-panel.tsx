@@ -1,7 +1,8 @@
 'use client';
 
 import type { EvidenceStep } from '@gentle-compass/core/evidence/route-evidence';
-import { go, openDocument } from '../model/store';
+import { go } from '../model/store';
+import { openDocument } from '../model/panes';
 import type { EvidenceView, RouteRow } from '../model/view';
 import { Panel, Section } from '../parts/panel';
 import { areaName, count, listWords } from '../parts/words';

@@ -4,36 +4,12 @@ import type { SheetName } from '@gentle-compass/core/sheets/sheet-names';
 import { useEffect, useState } from 'react';
 import { makeChange } from '../model/store';
 import type { CellsView, Trial } from '../model/view';
-import { changeWords, count } from '../parts/words';
+import { FoundByTrial } from '../parts/found-by-trial';
+import { changeWords } from '../parts/words';
 import { workbench } from '../worker/client';
 import type { Typing } from './grid';
 
 const wait = (ms: number): Promise<void> => new Promise((go) => setTimeout(go, ms));
-
-/** Findings that a change would bring, each with what would mend it at once. */
-export function FoundByTrial({
-  trial,
-  onWith,
-}: {
-  readonly trial: Trial;
-  readonly onWith?: (title: string, repair: number, finding: number) => void;
-}) {
-  return (
-    <ul className="mt-0.5">
-      {trial.found.slice(0, 3).map((f, n) => (
-        <li key={f.id}>
-          <span className={f.severity === 'error' ? 'text-accent' : 'text-caution'}>{f.severity}</span> {f.message}{' '}
-          {f.repairs.slice(0, 2).map((r, i) => (
-            <button key={r.title} type="button" className="link mr-2" onMouseDown={(e) => e.preventDefault()} onClick={() => onWith?.(r.title, i, n)}>
-              {onWith ? `and: ${r.title}` : r.title}
-            </button>
-          ))}
-        </li>
-      ))}
-      {trial.found.length > 3 && <li className="text-ink2">and {count(trial.found.length - 3, 'more')}</li>}
-    </ul>
-  );
-}
 
 interface Props {
   readonly name: SheetName;
@@ -99,13 +75,7 @@ export function TypingBar({ name, typing, outcome, onInstead, onClose }: Props) 
             </p>
           ))}
           {tried && tried.found.length > 0 && (
-            <FoundByTrial
-              trial={tried}
-              onWith={(title, repair, finding) => {
-                const edits = tried.found[finding]?.repairs[repair]?.edits ?? [];
-                void makeChange(`${now.title}; ${title}`, [...now.edits, ...edits]);
-              }}
-            />
+            <FoundByTrial trial={tried} onWith={(title, edits) => void makeChange(`${now.title}; ${title}`, [...now.edits, ...edits])} />
           )}
         </div>
       )}
