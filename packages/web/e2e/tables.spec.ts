@@ -146,6 +146,10 @@ test('tables stay quick with thousands of rows', async ({ page }) => {
   await page.getByRole('gridcell').first().click();
   await page.keyboard.press('Control+End');
   await expect(page.locator('[data-cell]:focus')).toBeVisible();
+  for (const name of ['Routers', 'Links', 'Address plan', 'Static routes']) {
+    await page.getByRole('button', { name, exact: true }).click();
+    await expect(page.getByRole('grid', { name })).toBeVisible();
+  }
 });
 
 test('the worksheet of every router prints on one page, with nothing of the application around it', async ({ page }) => {

@@ -1,5 +1,4 @@
 import { formatPrefix, formatIpv4, networkOf, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
-import {} from '../design/draft';
 import { hostsOf, Refusal, type End, type Site } from './site';
 
 /** An address becomes another wherever it stands: next hops, static neighbours, router ids. */

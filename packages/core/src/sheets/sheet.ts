@@ -1,5 +1,6 @@
 import { pairWord } from '../evidence/neighbor-words';
 import { interfaceState } from '../adjacency/interface-state';
+import type { Pairing } from '../adjacency/settle';
 import { networkTypes } from '../design/design';
 import { covers, formatIpv4, formatPrefix, networkOf, prefixOf, type Ipv4Prefix } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
@@ -150,13 +151,13 @@ function interfaceRows(p: Prediction): SheetRow[] {
   return p.design.routers.flatMap((r, ri) =>
     r.interfaces.map((i, n) => {
       const port = p.portOf(ri, n);
-      const s = port?.settings;
       const entry = r.instances
         .find((o) => o.version === 2)
         ?.areas.flatMap((a) => a.interfaces)
         .find((x) => x.name === i.name);
       const written = (leaf: string): boolean => entry?.written.has(leaf) ?? false;
-      const spoken = port && !port.loopback;
+      // On a loopback nobody is spoken to.
+      const spoken = port?.loopback === false ? port : undefined;
       const given = [
         ...(port && port.costFrom !== 'written' ? ['cost'] : []),
         ...(['hello-interval', 'dead-interval', 'priority', 'passive'] as const).flatMap((l) => (written(l) ? [] : [l.replace('-interval', '')])),
@@ -172,28 +173,28 @@ function interfaceRows(p: Prediction): SheetRow[] {
             ? 'unnumbered'
             : '',
         area: port && areaWord(port.area.id),
-        type: spoken && port.type,
+        type: spoken?.type,
         cost: port?.cost,
-        hello: spoken && s?.hello,
-        dead: spoken && s?.dead,
-        priority: spoken && s?.priority,
-        passive: spoken && s && yes(s.passive),
+        hello: spoken?.settings.hello,
+        dead: spoken?.settings.dead,
+        priority: spoken?.settings.priority,
+        passive: spoken && yes(spoken.settings.passive),
         mtu: i.kind === 'loopback' ? '' : i.mtu,
         bandwidth: i.bandwidthMbps,
         state: !i.enabled ? 'switched off' : port ? interfaceState(port, p.adjacencies.leaders[port.index] ?? { dr: 0, bdr: 0 }) : 'not in OSPF',
-      } as Cells;
-      return row(
-        'interfaces',
-        `${r.name}/${i.name}`,
-        r.name,
-        Object.fromEntries(Object.entries(cells).map(([k, v]) => [k, (v as unknown) === false ? '' : v])),
-        given,
-      );
+      };
+      return row('interfaces', `${r.name}/${i.name}`, r.name, cells, given);
     }),
   );
 }
 
 function linkRows(p: Prediction): SheetRow[] {
+  const pairsOn = new Map<number, Pairing[]>();
+  for (const x of p.adjacencies.pairs) {
+    const list = pairsOn.get(x.segment);
+    if (list) list.push(x);
+    else pairsOn.set(x.segment, [x]);
+  }
   return p.segments.list.flatMap((s): SheetRow[] => {
     const [first, second] = s.members;
     if (!first || !second) return [];
@@ -204,7 +205,7 @@ function linkRows(p: Prediction): SheetRow[] {
     });
     const [a, b] = [of(first), of(second)];
     const lan = s.members.length > 2 || s.kind === 'lan';
-    const pairs = p.adjacencies.pairs.filter((x) => x.segment === s.index).map(pairWord);
+    const pairs = (pairsOn.get(s.index) ?? []).map(pairWord);
     const worst = pairs.find((x) => x.kind === 'trouble') ?? pairs.find((x) => x.kind === 'full') ?? pairs[0];
     return [
       loudIf(
@@ -257,6 +258,16 @@ function heldSubnets(p: Prediction): Held[] {
   return [...by.values()];
 }
 
+/** Subnets that lie inside of another one: in the order of their addresses the wider one comes first. */
+function nestedOf(held: readonly Held[]): Set<Held> {
+  const out = new Set<Held>();
+  let outer: Held | undefined;
+  for (const h of [...held].sort((a, b) => a.bits - b.bits || a.length - b.length))
+    if (outer && covers(outer, h)) out.add(h);
+    else outer = h;
+  return out;
+}
+
 /** Blocks that subnets are taken from or summarised by: pools of the design and ranges of areas, each once. */
 function blocks(p: Prediction): { prefix: Ipv4Prefix; kind: string; area: number | undefined }[] {
   const ranges = p.design.routers.flatMap((r) =>
@@ -274,11 +285,12 @@ function blocks(p: Prediction): { prefix: Ipv4Prefix; kind: string; area: number
 
 function planRows(p: Prediction): SheetRow[] {
   const held = heldSubnets(p);
+  const nested = nestedOf(held);
   const size = (x: Ipv4Prefix): number => 2 ** (32 - x.length);
   const hosts = (x: Ipv4Prefix): number => size(x) - 2;
   const wide = blocks(p).map((b) => {
     // Subnets inside subnets count once.
-    const inside = held.filter((h) => covers(b.prefix, h) && !held.some((o) => o !== h && o.length < h.length && covers(o, h)));
+    const inside = held.filter((h) => !nested.has(h) && covers(b.prefix, h));
     const used = inside.reduce((n, h) => n + size(h), 0);
     const cells = {
       kind: b.kind,

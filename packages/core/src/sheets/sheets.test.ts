@@ -4,6 +4,7 @@ import { designFrom } from '../formats/read-set';
 import { readLines } from '../entry/lines';
 import { readEntry } from '../entry/entry';
 import { predict, type Prediction } from '../predict';
+import { campus as campusOf } from '../testing/campus';
 import { sample } from '../testing/sample';
 import { cellsOf, cellWish, copyOut, pasteOver } from './cells';
 import { sheetColumns, sheetNames, sheetOf, type SheetName } from './sheet';
@@ -93,6 +94,17 @@ test('the address plan counts each address once: what is used and free makes up 
     expect(Number(used) + Number(free)).toBe(Number(all));
     expect(Number(full)).toBe(Math.round((Number(used) / Number(all)) * 100));
   }
+});
+
+test('a block is filled by what lies in it once, also where subnets lie inside of others', () => {
+  const c = campusOf()
+    .router('a', '10.96.0.1', 0)
+    .port('a', 'wide', '10.96.8.1/24', 0)
+    .port('a', 'inner', '10.96.8.129/25', 0)
+    .port('a', 'other', '10.96.9.1/25', 0)
+    .settings({ pool: [{ prefix: '10.96.8.0/22', purpose: 'lans' }] });
+  const pool = sheetOf('plan', c.predict()).rows.find((r) => r.leads);
+  expect(pool?.cells.slice(0, 7)).toEqual(['pool of lans', '10.96.8.0/22', '', '1024', '384', '640', '38']);
 });
 
 test.each<[SheetName, string, string, string, RegExp]>([
