@@ -45,5 +45,8 @@ test('a place that is not whole is told, and the others hold', () => {
     })
     .read();
   expect(design.settings.places).toEqual([{ name: 'b', x: 1, y: 2, folded: false }]);
-  expect(problems.map((p) => p.message)).toEqual([expect.stringContaining('does not say whose it is and where'), expect.stringContaining('"low" is not a whole number')]);
+  expect(problems.map((p) => p.message)).toEqual([
+    expect.stringContaining('does not say whose it is and where'),
+    expect.stringContaining('"low" is not a whole number'),
+  ]);
 });
