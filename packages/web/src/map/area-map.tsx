@@ -210,11 +210,12 @@ export function AreaMap(props: AreaMapProps) {
     void placeOnMap([{ name: key, folded: isFolded, at: { x: p.x - layout.centre.x, y: p.y - layout.centre.y } }]);
   const { grip, grab } = useGrip(sheet.onSheet, drop);
   const focus = (key: string): void => svg.current?.querySelector<SVGGElement>(`[data-plate="${CSS.escape(key)}"]`)?.focus();
+  const [wanted, setWanted] = useState<{ names: readonly string[]; focus: string | undefined; whole: boolean } | undefined>(undefined);
   const unfold = (area: string): void => {
     fold(folded.filter((a) => a !== area));
-    // The plates of the area stand where its own one was: the first of them takes the focus.
-    const first = chart.areas.find((a) => a.area === area)?.routers[0];
-    setTimeout(() => first !== undefined && focus(first), 60);
+    // The area that was laid open is brought near enough to read; its first plate takes the focus.
+    const names = chart.areas.find((a) => a.area === area)?.routers ?? [];
+    setWanted({ names, focus: names[0], whole: true });
   };
   const onKey = (e: KeyboardEvent, key: string): void => {
     const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
@@ -250,16 +251,16 @@ export function AreaMap(props: AreaMapProps) {
     const hidden = new Set(names.flatMap((n) => chart.inside(n) ?? []));
     if (hidden.size > 0) fold(folded.filter((a) => !hidden.has(a)));
     props.onFound?.(f);
-    setWanted({ names, focus: f.kind === 'router' ? f.router : undefined });
+    setWanted({ names, focus: f.kind === 'router' ? f.router : undefined, whole: false });
   };
-  const [wanted, setWanted] = useState<{ names: readonly string[]; focus: string | undefined } | undefined>(undefined);
   const met = useRef<object | undefined>(undefined);
   useEffect(() => {
     const points = (wanted?.names ?? []).flatMap((n) => layout.routers[n] ?? []);
     if (!wanted || met.current === wanted || points.length === 0) return;
     met.current = wanted;
     const [from, to] = around(points, 0);
-    sheet.zoomTo({ x: (from.x + to.x) / 2, y: (from.y + to.y) / 2 });
+    if (wanted.whole) sheet.zoomOver(...around(points, 130));
+    else sheet.zoomTo({ x: (from.x + to.x) / 2, y: (from.y + to.y) / 2 });
     // Of a large campus it is drawn a moment after the map has come there.
     const { focus: name } = wanted;
     if (name !== undefined) setTimeout(() => focus(name), 90);

@@ -85,7 +85,13 @@ export function useSheet(width: number, height: number, large: boolean) {
     behaviour.current = b;
     select(el).call(b).on('dblclick.zoom', null);
     fit();
-    const watch = new ResizeObserver(fit);
+    // An observer speaks once at first, too: only another size is a new fit, or it would undo where one has gone meanwhile.
+    let size = `${el.clientWidth} ${el.clientHeight}`;
+    const watch = new ResizeObserver(() => {
+      const now = `${el.clientWidth} ${el.clientHeight}`;
+      if (now !== size) fit();
+      size = now;
+    });
     watch.observe(el);
     return () => watch.disconnect();
     // eslint-disable-next-line react-hooks/exhaustive-deps -- a new sheet size is a new fit; fit reads only refs and these two
