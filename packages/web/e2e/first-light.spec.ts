@@ -62,6 +62,13 @@ test('a link is cut and a router taken down; what is lost is told, and everythin
   await page.goBack();
   await page.getByRole('button', { name: 'Restore all' }).click();
   await expect(page.getByRole('heading', { name: 'Nothing is down' })).toBeVisible();
+  // Here Enter takes a router down; walking past others does not.
+  await page.locator('[data-router="beacon-1"]').focus();
+  await page.keyboard.press('ArrowLeft');
+  await expect(page.locator('[data-router="beacon-1"]')).not.toBeFocused();
+  await expect(page.getByRole('heading', { name: 'Nothing is down' })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Down now' })).toBeVisible();
 });
 
 test('every link is tried by itself, and the dearest is taken down from the list', async ({ page }) => {

@@ -152,8 +152,9 @@ export const cellsOf = (text: string): string[][] => Papa.parse<string[]>(text.r
  *
  * @param rows  the rows as they are shown, in their order
  * @param from  place among the rows and columns where the first cell goes
+ * @param all  every row of the table, also those that are not shown: what brings its header is found among these
  */
-export function pasteOver(name: SheetName, rows: readonly SheetRow[], text: string, from: { row: number; column: number }): Pasted {
+export function pasteOver(name: SheetName, rows: readonly SheetRow[], text: string, from: { row: number; column: number }, all = rows): Pasted {
   const columns = sheetColumns[name];
   const block = cellsOf(text);
   const [head = []] = block;
@@ -169,7 +170,7 @@ export function pasteOver(name: SheetName, rows: readonly SheetRow[], text: stri
   if (headed) {
     const keyOf = (cells: readonly string[], places: readonly number[]): string => places.map((k) => cells[k]?.trim() ?? '').join('\t');
     const own = keyColumns[name].map((k) => columns.findIndex((c) => c.id === k));
-    const known = new Map(rows.map((r) => [keyOf(r.cells, own), r]));
+    const known = new Map(all.map((r) => [keyOf(r.cells, own), r]));
     block.slice(1).forEach((cells, i) => {
       const row = known.get(keyOf(cells, keys));
       if (!row) faults.push(`Line ${i + 2}: the table has no row for ${keyOf(cells, keys).replaceAll('\t', ', ')}.`);

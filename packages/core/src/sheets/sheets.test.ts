@@ -149,6 +149,10 @@ test('pasted cells are laid from a cell on; what has no row or column is told', 
   expect(pasteOver('interfaces', rows, 'a\tb', { row: 0, column: sheetColumns.interfaces.length - 1 }).faults).toEqual([
     expect.stringMatching(/1 column has no place/),
   ]);
+  // A row that is not shown is there all the same.
+  const hidden = rows.at(-1);
+  const named = `router\tinterface\tcost\r\n${hidden?.cells[0] ?? ''}\t${hidden?.cells[1] ?? ''}\t99\r\n`;
+  expect(pasteOver('interfaces', rows.slice(0, 3), named, { row: 0, column: 0 }, rows).changes.map((c) => c.row.key)).toEqual([hidden?.key]);
   expect(pasteOver('interfaces', rows, 'router\tinterface\tcost\r\nkelp-77\tx\t5\r\n', { row: 0, column: 0 }).faults).toEqual([
     'Line 2: the table has no row for kelp-77, x.',
   ]);

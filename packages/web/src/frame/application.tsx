@@ -10,6 +10,7 @@ import { Layout } from '../layout/layout';
 import { Neighbours } from '../neighbours/neighbours';
 import { Routes } from '../routes/routes';
 import { Changes } from '../changes/changes';
+import { typing } from '../parts/typing';
 import { ChangeStrip } from './change-strip';
 import { KeepingStrip } from './keeping-strip';
 import { OutcomeDialog } from './outcome-dialog';
@@ -19,10 +20,6 @@ import { TopBar } from './top-bar';
 import { goStage } from '../model/store';
 
 const screens = { layout: Layout, neighbours: Neighbours, routes: Routes, failures: Failures, changes: Changes } as const;
-
-/** True where a key belongs to a field and not to the application. */
-const typing = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
 
 function onKey(e: KeyboardEvent): void {
   const modified = e.ctrlKey || e.metaKey;

@@ -72,11 +72,10 @@ function neighbourInDirection(points: Readonly<Record<string, Point>>, from: str
   return best;
 }
 
-/** A plate that is being moved: where it is held, and where it began. */
+/** A plate that is being moved, and where it is held now. */
 interface Grip {
   readonly key: string;
   readonly at: Point;
-  readonly moved: boolean;
 }
 
 /** Lets plates be moved by the mouse; what is dropped stays where it was put. */
@@ -89,7 +88,7 @@ function useGrip(onSheet: (x: number, y: number) => Point, drop: (key: string, a
       const h = held.current;
       if (!h || (!h.moved && Math.hypot(e.clientX - h.x, e.clientY - h.y) < 5)) return;
       h.moved = true;
-      setGrip({ key: h.key, at: onSheet(e.clientX, e.clientY), moved: true });
+      setGrip({ key: h.key, at: onSheet(e.clientX, e.clientY) });
     };
     const up = (e: globalThis.PointerEvent): void => {
       const h = held.current;
@@ -226,7 +225,8 @@ export function AreaMap(props: AreaMapProps) {
     } else if (step) {
       const next = neighbourInDirection(layout.routers, key, e.key);
       if (next !== undefined) {
-        if (!next.startsWith('area ')) onRouter(next);
+        // Where a router is taken down by choosing it, walking past it must not.
+        if (props.onFound && !next.startsWith('area ')) onRouter(next);
         // Of a large campus the next one may not be drawn yet.
         requestAnimationFrame(() => focus(next));
       }

@@ -1,4 +1,4 @@
-import { formatIpv4, parseIpv4 } from '@gentle-compass/core/prefix/ipv4';
+import { covers, formatIpv4, parseIpv4, parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
 import type { DesignView } from '../model/view';
 import { areaName, listWords } from '../parts/words';
 
@@ -10,10 +10,8 @@ export type Found = { readonly words: string; readonly about: string } & (
 );
 
 const holds = (prefix: string, ip: number): boolean => {
-  const [base, length] = prefix.split('/');
-  const bits = parseIpv4(base ?? '');
-  const n = Number(length);
-  return bits !== undefined && n > 0 && Math.floor(bits / 2 ** (32 - n)) === Math.floor(ip / 2 ** (32 - n));
+  const p = parseTypedPrefix(prefix);
+  return p !== undefined && covers(p, { bits: ip, length: 32 });
 };
 
 /**

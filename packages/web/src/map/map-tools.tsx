@@ -4,6 +4,7 @@ import { Popover } from 'radix-ui';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { fold } from '../model/panes';
 import type { DesignView } from '../model/view';
+import { typing } from '../parts/typing';
 import { areaName, count } from '../parts/words';
 import { findOnMap, type Found } from './find';
 import { shows, type Shows } from './map-words';
@@ -18,15 +19,7 @@ function Finder({ view, onFound }: { readonly view: DesignView; readonly onFound
   const hits = useMemo(() => findOnMap(view, text), [view, text]);
   useEffect(() => {
     const onKey = (e: globalThis.KeyboardEvent): void => {
-      const at = e.target as HTMLElement | null;
-      if (
-        e.key !== 'f' ||
-        e.ctrlKey ||
-        e.metaKey ||
-        e.altKey ||
-        (at && (at.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(at.tagName)))
-      )
-        return;
+      if (e.key !== 'f' || e.ctrlKey || e.metaKey || e.altKey || typing(e.target)) return;
       e.preventDefault();
       field.current?.focus();
     };

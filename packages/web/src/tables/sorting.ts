@@ -1,3 +1,4 @@
+import { parseIpv4 } from '@gentle-compass/core/prefix/ipv4';
 import type { SheetColumn, SheetRow } from '@gentle-compass/core/sheets/sheet';
 
 export interface Sorting {
@@ -7,10 +8,9 @@ export interface Sorting {
 
 /** An address or prefix as a number to sort by; `undefined` when a text is neither. */
 function addressRank(text: string): number | undefined {
-  const m = /^(\d+)\.(\d+)\.(\d+)\.(\d+)(?:\/(\d+))?/.exec(text);
-  if (!m) return undefined;
-  const bits = [1, 2, 3, 4].reduce((n, i) => n * 256 + Number(m[i]), 0);
-  return bits * 64 + Number(m[5] ?? 32);
+  const [address = '', length = '32'] = text.split(/[/ ]/);
+  const bits = parseIpv4(address);
+  return bits === undefined ? undefined : bits * 64 + Number(length);
 }
 
 /** Rows in the order of a column: numbers by size, addresses by their bits, names with their numbers counted; empty cells last. */

@@ -58,7 +58,7 @@ export function TablesPage({ name }: { readonly name: SheetName }) {
     return done.faults.length === 0;
   };
   const paste = (pasted: string, at: { row: number; column: number }): void => {
-    const { changes, faults } = pasteOver(name, rows, pasted, at);
+    const { changes, faults } = pasteOver(name, rows, pasted, at, sheet?.rows);
     void enter(
       changes.map((c) => ({ key: c.row.key, column: c.column, value: c.value, at: c.at })),
       faults,
