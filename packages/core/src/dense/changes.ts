@@ -1,11 +1,14 @@
 import type { Speaker } from '../adjacency/speakers';
 import { noWay } from './area-rows';
+import type { Chooser } from './choosers';
 import type { HopSlots } from './hop-slots';
 import type { Imports } from './imports';
-import { noRoute, type InternalRows } from './internal-rows';
+import { noRoute } from './internal-rows';
+import { ClassPairs } from './class-pairs';
 import { hopsOfNearest, nearest } from './nearest';
+import type { InternalRows } from './row-filling';
 import type { TableBuffer } from './table-buffer';
-import type { Insider, TableRows } from './table-rows';
+import { limitedHops, type TableRows } from './table-rows';
 
 /** How many routes of one router are other ones in a second state. */
 export interface ChangeCount {
@@ -14,20 +17,11 @@ export interface ChangeCount {
   changed: number;
 }
 
-/** Classes of two states side by side: entries that are of one class before and of one after, and move by the same amount. */
-interface JointClass {
-  readonly before: number;
-  readonly after: number;
-  /** Offset after less offset before. */
-  readonly delta: number;
-  count: number;
-}
-
 /** The imports of one area in two states. */
 interface Joint {
-  readonly classes: readonly JointClass[];
-  /** Prefixes that the area has inside in either state: they are looked at one by one. */
-  readonly apart: readonly number[];
+  readonly pairs: ClassPairs;
+  /** Prefixes that the area has inside in either state, and imports: they are looked at one by one. */
+  readonly apart: ReadonlySet<number>;
 }
 
 /**
@@ -51,11 +45,11 @@ export class Changes {
   /** What changed in a router's table; both speakers stand for the same process. */
   of(a: Speaker, b: Speaker): ChangeCount {
     const count = { lost: 0, gained: 0, changed: 0 };
-    const [x, y] = [this.old.insiderOf(a), this.now.insiderOf(b)];
+    const [x, y] = [this.old.chooserOf(a), this.now.chooserOf(b)];
     const samePaths = this.old.external.pathsOf(a) === this.now.external.pathsOf(b);
-    if (x && y) {
+    if (x && y && (x.inside === undefined) === (y.inside === undefined)) {
       if (x === y && samePaths) return count;
-      if (x !== y) this.inside(count, a, b, x, y);
+      if (x !== y) this.chosen(count, a, b, x, y);
     } else {
       const [r, q] = [this.old.rowsOf(a), this.now.rowsOf(b)];
       if (r === q && samePaths) return count;
@@ -68,17 +62,17 @@ export class Changes {
   private readonly moved = new Map<Joint, Map<readonly number[], boolean>>();
 
   /** Whether a route inside the system changed that externals hang on. */
-  private decides(a: Speaker, b: Speaker, x: Insider | undefined, y: Insider | undefined): boolean {
+  private decides(a: Speaker, b: Speaker, x: Chooser | undefined, y: Chooser | undefined): boolean {
     const ids = this.now.external.decisiveFor(b);
     if (ids.length === 0) return false;
-    if (x && y && x.root === y.root) {
-      // Routers of one area whose distances are the same ask the same question.
-      const joint = this.joint(x.root.index, x.imports, y.imports);
+    if (x && y && x.reads === y.reads && x.inside === y.inside && x.choice === y.choice) {
+      // Routers of one area whose distances and choices are the same ask the same question.
+      const joint = this.joint(x, y);
       const known = this.moved.get(joint) ?? new Map<readonly number[], boolean>();
       this.moved.set(joint, known);
       let answer = known.get(ids);
       if (answer === undefined) {
-        answer = ids.some((id) => joint.apart.includes(id) || entryMoved(x.imports, y.imports, id));
+        answer = ids.some((id) => joint.apart.has(id) || entryMoved(x.imports, y.imports, id));
         known.set(ids, answer);
       }
       return answer;
@@ -114,35 +108,56 @@ export class Changes {
     }
   }
 
-  private inside(count: ChangeCount, a: Speaker, b: Speaker, x: Insider, y: Insider): void {
+  private chosen(count: ChangeCount, a: Speaker, b: Speaker, x: Chooser, y: Chooser): void {
     const slots = this.now.arrays.slotsOf(b);
     const limit = b.instance.paths;
-    if (x.root !== y.root) this.networks(count, x, y, slots, limit);
-    const { classes, apart } = this.joint(x.root.index, x.imports, y.imports);
-    for (const c of classes) {
-      const from = c.before < 0 ? noWay : (x.choice.cost[c.before] ?? noWay);
-      const to = c.after < 0 ? noWay : (y.choice.cost[c.after] ?? noWay);
-      if (from >= noWay && to >= noWay) continue;
-      if (to >= noWay) count.lost += c.count;
-      else if (from >= noWay) count.gained += c.count;
-      else if (from !== to + c.delta || x.choice.hops[c.before] !== y.choice.hops[c.after]) count.changed += c.count;
+    const { pairs, apart } = this.joint(x, y);
+    const [before, after] = [limitedHops(x, slots, limit), limitedHops(y, slots, limit)];
+    const verdict = (c: number): keyof ChangeCount | undefined => {
+      const [k, l] = [pairs.before[c] ?? -1, pairs.after[c] ?? -1];
+      const from = k < 0 ? noWay : (x.choice.cost[k] ?? noWay);
+      const to = l < 0 ? noWay : (y.choice.cost[l] ?? noWay);
+      if (from >= noWay && to >= noWay) return undefined;
+      if (to >= noWay) return 'lost';
+      if (from >= noWay) return 'gained';
+      return from !== to + (pairs.delta[c] ?? 0) || before[k] !== after[l] ? 'changed' : undefined;
+    };
+    let any = false;
+    for (let c = 0; c < pairs.count; c++) {
+      const what = verdict(c);
+      if (!what) continue;
+      count[what] += pairs.entries[c] ?? 0;
+      any = true;
     }
-    if (apart.length > 0) this.oneByOne(count, apart, a, b);
+    const own = ownOf(x, y);
+    if (!own) {
+      if (x.reads !== y.reads) this.networks(count, x, y, apart, slots, limit);
+      if (apart.size > 0) this.oneByOne(count, apart, a, b);
+      return;
+    }
+    // What a border router has itself is no matter of classes: it is taken out again, and looked at by itself.
+    if (any)
+      for (const id of own) {
+        const what = verdict(apart.has(id) ? -1 : pairs.of(id));
+        if (what) count[what]--;
+      }
+    if (x.inside !== y.inside) this.oneByOne(count, new Set([...own, ...apart]), a, b);
+    else this.oneByOne(count, new Set([...apart].filter((id) => !own.has(id))), a, b);
   }
 
   /** Networks inside the area; those that imports bring as well are looked at elsewhere. */
-  private networks(count: ChangeCount, x: Insider, y: Insider, slots: HopSlots, limit: number): void {
-    const { index } = x.root;
+  private networks(count: ChangeCount, x: Chooser, y: Chooser, apart: ReadonlySet<number>, slots: HopSlots, limit: number): void {
+    const { index } = x.reads;
     const [old, now] = [this.old.arrays.areas[index], this.now.arrays.areas[index]];
     if (!old || !now) return;
     const { ids } = old.networks;
     for (let n = 0; n < ids.length; n++) {
       const id = ids[n] ?? 0;
-      if ((x.imports.place[id] ?? -1) >= 0 || (y.imports.place[id] ?? -1) >= 0) continue;
-      const from = nearest(old.networks, n, x.root, slots, old);
+      if (apart.has(id)) continue;
+      const from = nearest(old.networks, n, x.reads, slots, old);
       const before = hopsOfNearest();
       const at = now.networks.place[id] ?? -1;
-      const to = at < 0 ? noWay : nearest(now.networks, at, y.root, slots, now);
+      const to = at < 0 ? noWay : nearest(now.networks, at, y.reads, slots, now);
       if (from >= noWay && to >= noWay) continue;
       if (to >= noWay) count.lost++;
       else if (from >= noWay) count.gained++;
@@ -150,12 +165,13 @@ export class Changes {
     }
     for (let n = 0; n < now.networks.ids.length; n++) {
       const id = now.networks.ids[n] ?? 0;
-      if ((old.networks.place[id] ?? -1) >= 0 || (y.imports.place[id] ?? -1) >= 0 || (x.imports.place[id] ?? -1) >= 0) continue;
-      if (nearest(now.networks, n, y.root, slots, now) < noWay) count.gained++;
+      if ((old.networks.place[id] ?? -1) >= 0 || apart.has(id)) continue;
+      if (nearest(now.networks, n, y.reads, slots, now) < noWay) count.gained++;
     }
   }
 
-  private oneByOne(count: ChangeCount, ids: readonly number[], a: Speaker, b: Speaker): void {
+  private oneByOne(count: ChangeCount, ids: ReadonlySet<number>, a: Speaker, b: Speaker): void {
+    if (ids.size === 0) return;
     const [f, g] = [this.old.finderOf(a), this.now.finderOf(b)];
     const slots = this.now.arrays.slotsOf(b);
     const limit = b.instance.paths;
@@ -168,94 +184,52 @@ export class Changes {
     }
   }
 
-  /** The imports of an area in both states as joint classes, made once. */
-  private joint(index: number, x: Imports, y: Imports): Joint {
+  /** The imports of an area in both states side by side, made once. */
+  private joint(x: Chooser, y: Chooser): Joint {
+    const { index } = x.reads;
     let joint = this.joints[index];
     if (!joint) {
-      joint = x === y ? this.sameImports(index, x) : y.patch?.from === x ? this.patchedJoint(index, x, y) : this.jointOf(index, x, y);
+      const apart = this.apartIn(index, x.imports, y.imports);
+      const pairs = ClassPairs.between(x.imports, y.imports, this.pairs);
+      joint = { apart, pairs: apart.size > 0 ? pairs.without(apart) : pairs };
       this.joints[index] = joint;
     }
     return joint;
   }
 
+  private readonly pairs = new Map<Imports, ClassPairs>();
+
   /** Prefixes that are inside an area in either state and imported as well. */
   private apartIn(index: number, x: Imports, y: Imports): Set<number> {
-    const apart = new Set<number>();
-    for (const rows of [this.old, this.now])
-      for (const id of rows.arrays.areas[index]?.networks.ids ?? []) if ((x.place[id] ?? -1) >= 0 || (y.place[id] ?? -1) >= 0) apart.add(id);
+    const apart = new Set([...x.insideToo, ...y.insideToo]);
+    const [old, now] = [this.old.arrays.areas[index]?.networks, this.now.arrays.areas[index]?.networks];
+    if (old !== now) for (const networks of [old, now]) for (const id of networks?.ids ?? []) if (x.find(id) || y.find(id)) apart.add(id);
     return apart;
-  }
-
-  private sameImports(index: number, x: Imports): Joint {
-    const apart = this.apartIn(index, x, x);
-    const counts = x.counts.slice();
-    for (const id of apart) {
-      const k = x.classOf[x.place[id] ?? -1];
-      if (k !== undefined) counts[k] = (counts[k] ?? 0) - 1;
-    }
-    return { classes: Array.from(counts, (count, k) => ({ before: k, after: k, delta: 0, count })), apart: [...apart] };
-  }
-
-  /** Every class as it was, less the prefixes that moved: each of these by itself. */
-  private patchedJoint(index: number, x: Imports, y: Imports): Joint {
-    const { classes, apart } = this.sameImports(index, x);
-    const out: JointClass[] = classes.map((c) => ({ ...c }));
-    for (const id of y.patch?.ids ?? []) {
-      const at = x.place[id] ?? -1;
-      if (at < 0 || apart.includes(id)) continue;
-      const before = x.classOf[at] ?? 0;
-      const c = out[before];
-      if (c) c.count--;
-      out.push({ before, after: y.classOf[at] ?? 0, delta: (y.offset[at] ?? 0) - (x.offset[at] ?? 0), count: 1 });
-    }
-    return { classes: out, apart };
-  }
-
-  private jointOf(index: number, x: Imports, y: Imports): Joint {
-    const apart = this.apartIn(index, x, y);
-    const known = new Map<number, Map<number, JointClass>>();
-    const note = (id: number, i: number, j: number): void => {
-      if (apart.has(id)) return;
-      const before = i < 0 ? -1 : (x.classOf[i] ?? -1);
-      const after = j < 0 ? -1 : (y.classOf[j] ?? -1);
-      const delta = i < 0 || j < 0 ? 0 : (y.offset[j] ?? 0) - (x.offset[i] ?? 0);
-      const pair = (before + 1) * 65_536 + after + 1;
-      let byDelta = known.get(pair);
-      if (!byDelta) known.set(pair, (byDelta = new Map<number, JointClass>()));
-      const c = byDelta.get(delta);
-      if (c) c.count++;
-      else byDelta.set(delta, { before, after, delta, count: 1 });
-    };
-    for (let i = 0; i < x.ids.length; i++) note(x.ids[i] ?? 0, i, y.place[x.ids[i] ?? 0] ?? -1);
-    for (let j = 0; j < y.ids.length; j++) if ((x.place[y.ids[j] ?? 0] ?? -1) < 0) note(y.ids[j] ?? 0, -1, j);
-    return { classes: [...known.values()].flatMap((m) => [...m.values()]), apart: [...apart] };
   }
 }
 
-/** Whether border routers say something else of a prefix. */
+/** What a border router has inside its areas or folds into a range, in either state; `undefined` for a router inside an area. */
+function ownOf(x: Chooser, y: Chooser): Set<number> | undefined {
+  if (!x.inside && !y.inside) return undefined;
+  const out = new Set<number>();
+  for (const inside of x.inside === y.inside ? [x.inside] : [x.inside, y.inside])
+    if (inside) {
+      for (const id of inside.ids) out.add(id);
+      for (const id of inside.own) out.add(id);
+    }
+  return out;
+}
+
+/** Whether border routers say something else of a prefix; the choice for every class is the same. */
 function entryMoved(x: Imports, y: Imports, id: number): boolean {
   if (x === y) return false;
-  const [i, j] = [x.place[id] ?? -1, y.place[id] ?? -1];
-  if (i < 0 || j < 0) return i !== j;
-  if (x.offset[i] !== y.offset[j] || x.rows.length !== y.rows.length) return true;
-  const width = x.rows.length;
-  const [k, l] = [(x.classOf[i] ?? 0) * width, (y.classOf[j] ?? 0) * width];
-  for (let n = 0; n < width; n++) if (x.costs[k + n] !== y.costs[l + n]) return true;
-  return false;
+  const had = x.find(id);
+  const [k, offset] = [x.foundClass, x.foundOffset];
+  if (!y.find(id)) return had;
+  return !had || k !== y.foundClass || offset !== y.foundOffset;
 }
 
 function compareRows(count: ChangeCount, old: InternalRows, now: InternalRows, slots: HopSlots, limit: number): void {
-  if (now.patch?.from === old) {
-    for (const id of now.patch.ids) {
-      const [had, has] = [old.kind[id] ?? noRoute, now.kind[id] ?? noRoute];
-      if (had === noRoute && has === noRoute) continue;
-      if (has === noRoute) count.lost++;
-      else if (had === noRoute) count.gained++;
-      else if (had !== has || old.cost[id] !== now.cost[id] || slots.limited(old.hops[id] ?? 0, limit) !== slots.limited(now.hops[id] ?? 0, limit))
-        count.changed++;
-    }
-    return;
-  }
   for (let i = 0; i < old.filled; i++) {
     const id = old.touched[i] ?? 0;
     if ((now.kind[id] ?? noRoute) === noRoute) count.lost++;

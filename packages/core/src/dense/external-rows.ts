@@ -69,6 +69,8 @@ export class ExternalArrays {
   private readonly boundaries: Ipv4[];
   private readonly placeOf: Map<Ipv4, number>;
   private readonly sets: Map<string, readonly (readonly Candidate[])[]>;
+  /** The same by speaker. */
+  private readonly setOf: (readonly (readonly Candidate[])[] | undefined)[];
   private readonly rowsOf: (readonly BoundaryRow[] | undefined)[] = [];
   private readonly lengths: readonly number[];
 
@@ -84,12 +86,14 @@ export class ExternalArrays {
       this.boundaries = external.boundaries;
       this.placeOf = external.placeOf;
       this.sets = external.sets;
+      this.setOf = external.setOf;
       this.lengths = external.lengths;
       return;
     }
     this.boundaries = [];
     this.placeOf = new Map();
     this.sets = new Map();
+    this.setOf = [];
     const scopes = new Set<number>();
     for (const s of network.speakers) {
       if (scopes.has(source.scope(s))) continue;
@@ -143,17 +147,24 @@ export class ExternalArrays {
   private findPaths(s: Speaker): BoundaryPaths {
     const old = this.before?.external.pathsOf(s);
     const areas = this.network.areasOf(s);
-    const stays = (a: number): boolean => {
-      const index = this.network.database(s, a)?.index ?? -1;
-      return !this.before?.areas.has(a) && sameRows(this.boundaryRows(index), this.before?.external.boundaryRows(index) ?? []);
-    };
-    if (old && areas.every(stays)) return old;
+    if (old && areas.every((a) => !this.before?.areas.has(a) && this.stays(this.network.database(s, a)?.index ?? -1))) return old;
     const now = this.paths(s, this.arrays.slotsOf(s));
     return old && sameArray(old.cost, now.cost) && sameArray(old.rank, now.rank) && sameArray(old.hops, now.hops) ? old : now;
   }
 
+  private readonly unmoved: (boolean | undefined)[] = [];
+
+  /** Whether the types 4 of an area are those of the state before. */
+  private stays(index: number): boolean {
+    return (this.unmoved[index] ??= sameRows(this.boundaryRows(index), this.before?.external.boundaryRows(index) ?? []));
+  }
+
   /** What a router chooses from, grouped by prefix; one object for all routers that hold the same. */
   private candidates(s: Speaker): readonly (readonly Candidate[])[] {
+    return (this.setOf[s.index] ??= this.findCandidates(s));
+  }
+
+  private findCandidates(s: Speaker): readonly (readonly Candidate[])[] {
     const areas = this.network.areasOf(s);
     const scope = this.source.scope(s);
     // Most routers have one area, and no type 7 in it.

@@ -1,195 +1,313 @@
 import { lsInfinity } from '../lsdb/lsa';
 import { noWay } from './area-rows';
-import type { HopSlots } from './hop-slots';
-import type { AreaArrays, RootRows } from './internal-rows';
-import type { SummaryRow } from './summary-row';
+import { ClassBuilder, type ClassVectors } from './class-vectors';
+import type { AreaArrays } from './internal-rows';
+import { writtenOut, type Onward, type RowEntries, type SummaryRow } from './summary-row';
 
-/**
- * What border routers tell one area, as a whole: entry `i` is prefix `ids[i]` and costs, at each border router, its
- * `offset[i]` more than its class. Prefixes whose costs at the border routers differ by the same amounts choose alike in
- * every router of the area: a campus of thousands of prefixes has a few classes.
- */
-export interface Imports {
-  readonly rows: readonly SummaryRow[];
+/** Prefixes that an area is told of: entry `i` is prefix `ids[i]` and costs, at each border router, its `offset[i]` more than its class. */
+export interface Entries {
   readonly ids: Int32Array;
   readonly classOf: Int32Array;
   readonly offset: Int32Array;
-  /** Entries that the area has inside as well: there the route inside wins where it exists. */
-  readonly insideToo: Uint8Array;
-  readonly classCount: number;
-  /** Entries of each class. */
-  readonly counts: Int32Array;
-  /** Cost of class `k` at border router `j` is `costs[k * rows.length + j]`; its least is 0, `noWay` where it says nothing. */
-  readonly costs: Int32Array;
-  /** What it was made from, when only few prefixes moved: these have classes of their own, and all others stay. */
-  readonly patch?: { readonly from: Imports; readonly ids: readonly number[] };
-  /** Entry of each prefix, -1 without. */
-  readonly place: Int32Array;
 }
 
-/** Classes by their cost vectors, in a table with open addressing. */
-class Classes {
-  count = 0;
-  private table = new Int32Array(512).fill(-1);
-  private vectors = new Int32Array(256);
+/** Entries that are those of other imports: class `q` there is class `classOf[q]` here (-1: nobody tells it on), at `offset[q]` more. */
+interface ToldOn {
+  readonly source: Imports;
+  readonly classOf: Int32Array;
+  readonly offset: Int32Array;
+  /** Prefixes of the source that stand by themselves here, or that nobody tells on. */
+  readonly hidden: Int32Array;
+}
 
-  constructor(private readonly width: number) {}
+/**
+ * What border routers tell one area, as a whole. Prefixes whose costs at the border routers differ by the same amounts
+ * choose alike in every router of the area: a campus of thousands of prefixes has a few classes. What all border routers
+ * tell on from the backbone is not written out prefix by prefix, but class by class.
+ */
+export class Imports {
+  private all: Entries | undefined;
+  private placeOfAll: Int32Array | undefined;
+  private ownPlace: Map<number, number> | undefined;
+  private hiddenSet: Set<number> | undefined;
+  private dearest: number | undefined;
 
-  private hash(v: Int32Array, start: number): number {
-    let h = 7;
-    for (let j = start; j < start + this.width; j++) {
-      const x = v[j] ?? 0;
-      h = Math.imul(h ^ x, 0x9e3779b1);
-      h ^= h >>> 15;
-    }
-    return h;
+  /** Class and offset of the prefix that `find` found last. */
+  foundClass = 0;
+  foundOffset = 0;
+
+  constructor(
+    /** The rows of border routers that can be used, by the places that vectors name. */
+    readonly rows: readonly SummaryRow[],
+    readonly vectors: ClassVectors,
+    /** Entries of each class. */
+    readonly counts: Int32Array,
+    /** What is not told on as a class. */
+    readonly own: Entries,
+    readonly told: ToldOn | undefined,
+    /** Entries that the area has inside as well: there the route inside wins where it exists. */
+    readonly insideToo: readonly number[],
+    private readonly prefixCount: number,
+  ) {}
+
+  get classCount(): number {
+    return this.vectors.count;
   }
 
-  /** True when a class has this vector. */
-  isAt(n: number, v: Int32Array, start: number): boolean {
-    const { vectors, width } = this;
-    for (let j = 0; j < width; j++) if (vectors[n * width + j] !== v[start + j]) return false;
+  /** Every entry one by one. */
+  get entries(): Entries {
+    return (this.all ??= this.told ? this.writeOut(this.told) : this.own);
+  }
+
+  private writeOut(told: ToldOn): Entries {
+    const { source, hidden } = told;
+    const from = source.entries;
+    const size = this.own.ids.length + from.ids.length;
+    const [ids, classOf, offset] = [new Int32Array(size), new Int32Array(size), new Int32Array(size)];
+    ids.set(this.own.ids);
+    classOf.set(this.own.classOf);
+    offset.set(this.own.offset);
+    const skip = new Uint8Array(this.prefixCount);
+    for (const id of hidden) skip[id] = 1;
+    let n = this.own.ids.length;
+    for (let i = 0; i < from.ids.length; i++) {
+      const id = from.ids[i] ?? 0;
+      const q = from.classOf[i] ?? 0;
+      const k = told.classOf[q] ?? -1;
+      if (k < 0 || skip[id] === 1) continue;
+      ids[n] = id;
+      classOf[n] = k;
+      offset[n++] = (from.offset[i] ?? 0) + (told.offset[q] ?? 0);
+    }
+    return { ids: ids.subarray(0, n), classOf: classOf.subarray(0, n), offset: offset.subarray(0, n) };
+  }
+
+  /** The dearest offset of any entry. */
+  get dearestOffset(): number {
+    if (this.dearest === undefined) {
+      let most = 0;
+      for (const o of this.entries.offset) if (o > most) most = o;
+      this.dearest = most;
+    }
+    return this.dearest;
+  }
+
+  /** Looks a prefix up; its class and offset stand in the fields then. */
+  find(id: number): boolean {
+    const { told } = this;
+    if (!told) {
+      const at = this.place[id] ?? -1;
+      if (at < 0) return false;
+      this.foundClass = this.own.classOf[at] ?? 0;
+      this.foundOffset = this.own.offset[at] ?? 0;
+      return true;
+    }
+    this.ownPlace ??= new Map(Array.from(this.own.ids, (x, i) => [x, i]));
+    const at = this.ownPlace.get(id);
+    if (at !== undefined) {
+      this.foundClass = this.own.classOf[at] ?? 0;
+      this.foundOffset = this.own.offset[at] ?? 0;
+      return true;
+    }
+    this.hiddenSet ??= new Set(told.hidden);
+    if (this.hiddenSet.has(id) || !told.source.find(id)) return false;
+    const q = told.source.foundClass;
+    const k = told.classOf[q] ?? -1;
+    if (k < 0) return false;
+    this.foundClass = k;
+    this.foundOffset = told.source.foundOffset + (told.offset[q] ?? 0);
     return true;
   }
 
-  /** The class of the vector that begins at a place of an array; a new one when it was not there. */
-  of(v: Int32Array, start: number): number {
-    const mask = this.table.length - 1;
-    let i = this.hash(v, start) & mask;
-    for (let n = this.table[i] ?? -1; n >= 0; n = this.table[i] ?? -1) {
-      if (this.isAt(n, v, start)) return n;
-      i = (i + 1) & mask;
+  /** Entry of each prefix, -1 without. */
+  private get place(): Int32Array {
+    if (!this.placeOfAll) {
+      const place = new Int32Array(this.prefixCount).fill(-1);
+      const { ids } = this.entries;
+      for (let i = 0; i < ids.length; i++) place[ids[i] ?? 0] = i;
+      this.placeOfAll = place;
     }
-    const made = this.count++;
-    this.table[i] = made;
-    if ((made + 1) * this.width > this.vectors.length) {
-      const wider = new Int32Array(this.vectors.length * 2 + this.width);
-      wider.set(this.vectors);
-      this.vectors = wider;
-    }
-    for (let j = 0; j < this.width; j++) this.vectors[made * this.width + j] = v[start + j] ?? noWay;
-    if (this.count * 2 > this.table.length) this.rehash();
-    return made;
-  }
-
-  private rehash(): void {
-    this.table = new Int32Array(this.table.length * 2).fill(-1);
-    const mask = this.table.length - 1;
-    for (let n = 0; n < this.count; n++) {
-      let i = this.hash(this.vectors, n * this.width) & mask;
-      while ((this.table[i] ?? -1) >= 0) i = (i + 1) & mask;
-      this.table[i] = n;
-    }
-  }
-
-  all(): Int32Array {
-    return this.vectors.slice(0, this.count * this.width);
+    return this.placeOfAll;
   }
 }
 
-/** Buffers that serve one area after the other. */
-export interface ImportScratch {
-  readonly ids: Int32Array;
-  costs: Int32Array;
+/** Buffers that serve one area after the other, grown where they must. */
+export class ImportScratch {
+  /** By prefix: the last told of it so far, or its place in `special`; -1 without. All -1 between uses. */
+  at: Int32Array;
+  /** Entries in a chain: the one before of the same prefix, the row, the cost. */
+  next = new Int32Array(0);
+  row = new Int32Array(0);
+  cost = new Int32Array(0);
+  special: Int32Array;
+
+  /** @param prefixCount  prefixes named so far */
+  constructor(readonly prefixCount: number) {
+    this.at = new Int32Array(prefixCount).fill(-1);
+    this.special = new Int32Array(prefixCount);
+  }
+
+  room(entries: number): void {
+    if (this.next.length >= entries) return;
+    this.next = new Int32Array(entries);
+    this.row = new Int32Array(entries);
+    this.cost = new Int32Array(entries);
+  }
+}
+
+/** The state from which all rows that tell something on tell it; `undefined` when they do not agree, or none does. */
+function commonSource(rows: readonly SummaryRow[]): Onward | undefined {
+  const told = rows.flatMap((r) => r.onward ?? []);
+  const [first] = told;
+  return first && told.every((o) => o.source === first.source) && !first.source.told ? first : undefined;
 }
 
 /** Brings the rows of an area's border routers together. */
-export function importsOf(area: AreaArrays, said: readonly SummaryRow[], prefixCount: number, scratch: ImportScratch): Imports {
+export function importsOf(area: AreaArrays, said: readonly SummaryRow[], scratch: ImportScratch): Imports {
   const rows = said.filter((r) => r.vertex >= 0 && area.graph.routers[r.vertex]?.bits.b);
-  const width = rows.length;
-  const place = new Int32Array(prefixCount).fill(-1);
-  const { ids } = scratch;
-  if (scratch.costs.length < prefixCount * width) scratch.costs = new Int32Array(prefixCount * width);
-  const { costs } = scratch;
-  let n = 0;
-  rows.forEach((row, j) => {
-    n = placeRow(row.ids, row.cost, j, width, n, place, ids, costs);
-  });
-  const classes = new Classes(width);
-  const classOf = new Int32Array(n);
-  const offset = new Int32Array(n);
-  classify(n, width, costs, classes, classOf, offset);
-  const insideToo = new Uint8Array(n);
-  const inside = area.networks.ids;
-  for (let i = 0; i < inside.length; i++) {
-    const at = place[inside[i] ?? 0] ?? -1;
-    if (at >= 0) insideToo[at] = 1;
-  }
-  const counts = new Int32Array(classes.count);
-  for (let i = 0; i < n; i++) {
-    const k = classOf[i] ?? 0;
-    counts[k] = (counts[k] ?? 0) + 1;
-  }
-  return { rows, ids: ids.slice(0, n), classOf, offset, insideToo, classCount: classes.count, counts, costs: classes.all(), place };
+  const onward = commonSource(rows);
+  return onward ? toldOn(area, rows, onward.source, scratch) : oneByOne(area, rows, scratch);
 }
 
-/** Writes the costs of border router `j` beside those of the others; gives the number of prefixes so far. Small, and of steady types. */
-function placeRow(
-  said: Int32Array,
-  cost: Int32Array,
-  j: number,
-  width: number,
-  before: number,
-  place: Int32Array,
-  ids: Int32Array,
-  costs: Int32Array,
-): number {
-  let n = before;
-  for (let i = 0; i < said.length; i++) {
-    const c = cost[i] ?? 0;
-    if (c >= lsInfinity) continue;
-    const id = said[i] ?? 0;
-    let at = place[id] ?? -1;
-    if (at < 0) {
-      at = n++;
-      place[id] = at;
-      ids[at] = id;
-      for (let other = at * width; other < at * width + width; other++) costs[other] = noWay;
+/** Every entry of every row for itself. */
+function oneByOne(area: AreaArrays, rows: readonly SummaryRow[], scratch: ImportScratch): Imports {
+  const entries = rows.map(writtenOut);
+  scratch.room(entries.reduce((sum, e) => sum + e.ids.length, 0));
+  const { at, next, row, cost, special } = scratch;
+  let n = 0;
+  // From the last row to the first, so that chains run from the first to the last.
+  for (let j = rows.length - 1; j >= 0; j--) n = chain(entries[j], j, n, at, next, row, cost);
+  const builder = new ClassBuilder();
+  let count = 0;
+  const [classOf, offset] = [new Int32Array(n), new Int32Array(n)];
+  for (const e of entries)
+    for (let i = 0; i < e.ids.length; i++) {
+      const id = e.ids[i] ?? 0;
+      let c = at[id] ?? -1;
+      if (c < 0) continue;
+      at[id] = -1;
+      for (; c >= 0; c = next[c] ?? -1) builder.add(row[c] ?? 0, cost[c] ?? 0);
+      special[count] = id;
+      classOf[count] = builder.close();
+      offset[count++] = builder.least;
     }
-    costs[at * width + j] = c;
+  const own = { ids: special.slice(0, count), classOf: classOf.slice(0, count), offset: offset.slice(0, count) };
+  for (let i = 0; i < count; i++) at[special[i] ?? 0] = i;
+  const insideToo = Array.from(area.networks.ids.filter((id) => (at[id] ?? -1) >= 0));
+  for (let i = 0; i < count; i++) at[special[i] ?? 0] = -1;
+  return new Imports(rows, builder.vectors(), countsOf(own, builder.count), own, undefined, insideToo, scratch.prefixCount);
+}
+
+/** Puts the entries of a row in front of what rows behind it said of the same prefixes. Small, and of steady types. */
+function chain(e: RowEntries | undefined, j: number, before: number, at: Int32Array, next: Int32Array, row: Int32Array, cost: Int32Array): number {
+  let n = before;
+  if (!e) return n;
+  for (let i = 0; i < e.ids.length; i++) {
+    const c = e.cost[i] ?? 0;
+    if (c >= lsInfinity) continue;
+    const id = e.ids[i] ?? 0;
+    next[n] = at[id] ?? -1;
+    row[n] = j;
+    cost[n] = c;
+    at[id] = n++;
   }
   return n;
 }
 
-/** Takes the least cost of each prefix off as its offset and finds the class of what is left; prefixes of one place stand together. */
-function classify(n: number, width: number, costs: Int32Array, classes: Classes, classOf: Int32Array, offset: Int32Array): void {
-  let last = -1;
-  for (let i = 0; i < n; i++) {
-    const start = i * width;
-    let least = noWay;
-    for (let j = start; j < start + width; j++) least = Math.min(least, costs[j] ?? noWay);
-    for (let j = start; j < start + width; j++) {
-      const c = costs[j] ?? noWay;
-      if (c < noWay) costs[j] = c - least;
-    }
-    offset[i] = least;
-    if (last < 0 || !classes.isAt(last, costs, start)) last = classes.of(costs, start);
-    classOf[i] = last;
+function countsOf(own: Entries, classes: number): Int32Array {
+  const counts = new Int32Array(classes);
+  for (let i = 0; i < own.classOf.length; i++) {
+    const k = own.classOf[i] ?? 0;
+    counts[k] = (counts[k] ?? 0) + 1;
   }
+  return counts;
 }
 
-/** What one router chooses for each class: cost to add to an entry's offset, `noWay` without a way, and next hops. */
-export interface ClassChoice {
-  readonly cost: Int32Array;
-  readonly hops: Int32Array;
-}
-
-/** Chooses for every class from `start` on among the border routers (RFC 2328 §16.2 (5) and (6)). */
-export function chooseClasses(out: ClassChoice, imports: Imports, distance: Int32Array, hops: RootRows['hops'], slots: HopSlots, start = 0): void {
-  const { rows, costs, classCount } = imports;
+/** What rows say one by one stands by itself; all else is that of the source, class by class. */
+function toldOn(area: AreaArrays, rows: readonly SummaryRow[], source: Imports, scratch: ImportScratch): Imports {
+  const { at, special } = scratch;
   const width = rows.length;
-  out.cost.fill(noWay, start, classCount);
-  for (let j = 0; j < width; j++) {
-    const v = rows[j]?.vertex ?? 0;
-    const base = distance[v] ?? noWay;
-    const through = hops[v] ?? 0;
-    if (base >= noWay) continue;
-    for (let k = start; k < classCount; k++) {
-      const d = base + (costs[k * width + j] ?? noWay);
-      const best = out.cost[k] ?? noWay;
-      if (d > best || d >= noWay) continue;
-      out.hops[k] = d < best ? through : slots.join(out.hops[k] ?? 0, through);
-      out.cost[k] = d;
+  let m = 0;
+  for (const r of rows) {
+    m = note(r.own.ids, m, at, special);
+    if (r.onward) m = note(r.onward.except, m, at, special);
+  }
+  scratch.room(m * width);
+  const vectors = scratch.cost.fill(noWay, 0, m * width);
+  const counts = source.counts.slice();
+  for (let s = 0; s < m; s++) {
+    if (!source.find(special[s] ?? 0)) continue;
+    const q = source.foundClass;
+    counts[q] = (counts[q] ?? 0) - 1;
+    for (let j = 0; j < width; j++) {
+      const base = rows[j]?.onward?.cost[q] ?? noWay;
+      if (base < noWay) vectors[s * width + j] = base + source.foundOffset;
     }
   }
+  for (let j = 0; j < width; j++) {
+    const r = rows[j];
+    if (!r) continue;
+    if (r.onward) place(r.onward.except, undefined, vectors, at, width, j);
+    place(r.own.ids, r.own.cost, vectors, at, width, j);
+  }
+  const builder = new ClassBuilder();
+  const own = { ids: new Int32Array(m), classOf: new Int32Array(m), offset: new Int32Array(m) };
+  let n = 0;
+  for (let s = 0; s < m; s++) {
+    for (let j = 0; j < width; j++) {
+      const c = vectors[s * width + j] ?? noWay;
+      if (c < noWay) builder.add(j, c);
+    }
+    const k = builder.close();
+    if (k < 0) continue;
+    own.ids[n] = special[s] ?? 0;
+    own.classOf[n] = k;
+    own.offset[n++] = builder.least;
+  }
+  const told = { source, classOf: new Int32Array(source.classCount), offset: new Int32Array(source.classCount), hidden: special.slice(0, m) };
+  const insideToo = insideAndTold(area, source, at, own.ids.subarray(0, n));
+  for (let s = 0; s < m; s++) at[special[s] ?? 0] = -1;
+  for (let q = 0; q < source.classCount; q++) {
+    for (let j = 0; j < width; j++) {
+      const c = rows[j]?.onward?.cost[q] ?? noWay;
+      if (c < noWay) builder.add(j, c);
+    }
+    told.classOf[q] = builder.close();
+    told.offset[q] = builder.least;
+  }
+  const entries = { ids: own.ids.slice(0, n), classOf: own.classOf.slice(0, n), offset: own.offset.slice(0, n) };
+  const sums = countsOf(entries, builder.count);
+  for (let q = 0; q < source.classCount; q++) {
+    const k = told.classOf[q] ?? -1;
+    if (k >= 0) sums[k] = (sums[k] ?? 0) + (counts[q] ?? 0);
+  }
+  return new Imports(rows, builder.vectors(), sums, entries, told, insideToo, scratch.prefixCount);
+}
+
+/** Puts what one border router says of some prefixes beside what others say; without costs it says nothing of them. */
+function place(ids: Int32Array, cost: Int32Array | undefined, vectors: Int32Array, at: Int32Array, width: number, j: number): void {
+  for (let i = 0; i < ids.length; i++) {
+    const c = cost ? (cost[i] ?? 0) : noWay;
+    vectors[(at[ids[i] ?? 0] ?? 0) * width + j] = c >= lsInfinity ? noWay : c;
+  }
+}
+
+/** Notes prefixes that were not noted yet; gives their number so far. */
+function note(ids: Int32Array, before: number, at: Int32Array, special: Int32Array): number {
+  let m = before;
+  for (let i = 0; i < ids.length; i++) {
+    const id = ids[i] ?? 0;
+    if ((at[id] ?? -1) >= 0) continue;
+    at[id] = m;
+    special[m++] = id;
+  }
+  return m;
+}
+
+/** Prefixes that an area has inside and is told of: by themselves, or as part of a class. */
+function insideAndTold(area: AreaArrays, source: Imports, at: Int32Array, own: Int32Array): number[] {
+  const out: number[] = [];
+  for (const id of own) if ((area.networks.place[id] ?? -1) >= 0) out.push(id);
+  for (const id of area.networks.ids) if ((at[id] ?? -1) < 0 && source.find(id)) out.push(id);
+  return out;
 }

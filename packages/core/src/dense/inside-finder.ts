@@ -1,9 +1,10 @@
 import { noWay } from './area-rows';
+import type { Chooser } from './choosers';
 import type { InternalFinder } from './external-rows';
 import type { HopCode, HopSlots } from './hop-slots';
-import type { ClassChoice, Imports } from './imports';
-import { interArea, intraArea, noRoute, type AreaArrays, type InternalArrays, type InternalRows, type RootRows } from './internal-rows';
+import { interArea, intraArea, noRoute, type InternalArrays } from './internal-rows';
 import { hopsOfNearest, nearest } from './nearest';
+import type { InternalRows } from './row-filling';
 
 /** Answers for single prefixes inside the system of the router last looked at; the answer stands in the fields. */
 export class InsideFinder implements InternalFinder {
@@ -11,36 +12,27 @@ export class InsideFinder implements InternalFinder {
   cost = 0;
   hops: HopCode = 0;
   database = 0;
-  private area: AreaArrays | undefined;
-  private root: RootRows | undefined;
-  private imports: Imports | undefined;
+  private chooser: Chooser | undefined;
   private slots: HopSlots | undefined;
-  private choice: ClassChoice | undefined;
-
   private rows: InternalRows | undefined;
+
+  constructor(private readonly arrays: InternalArrays) {}
 
   /** From now on it answers from rows. */
   lookAtRows(rows: InternalRows): void {
-    this.area = undefined;
+    this.chooser = undefined;
     this.rows = rows;
   }
 
-  /** From now on it answers for a router inside one area, whose classes are chosen. */
-  lookInside(
-    arrays: InternalArrays,
-    at: { readonly root: RootRows; readonly imports: Imports; readonly choice: ClassChoice },
-    slots: HopSlots,
-  ): void {
-    this.area = arrays.areas[at.root.index];
-    this.root = at.root;
-    this.imports = at.imports;
-    this.choice = at.choice;
-    this.slots = slots;
+  /** From now on it answers for a router whose classes are chosen. */
+  lookAt(chooser: Chooser): void {
+    this.chooser = chooser;
+    this.slots = this.arrays.slotsOf(chooser.speaker);
   }
 
   find(id: number): boolean {
-    const { area, rows } = this;
-    if (!area) {
+    const { chooser, rows } = this;
+    if (!chooser) {
       if (!rows) return false;
       this.kind = rows.kind[id] ?? noRoute;
       this.cost = rows.cost[id] ?? 0;
@@ -48,29 +40,35 @@ export class InsideFinder implements InternalFinder {
       this.database = rows.database[id] ?? 0;
       return this.kind !== noRoute;
     }
-    if (this.network(area.networks.place[id] ?? -1)) return true;
-    const at = this.imports?.place[id] ?? -1;
-    if (!this.imports || !this.choice || at < 0) return false;
-    const k = this.imports.classOf[at] ?? 0;
-    const base = this.choice.cost[k] ?? noWay;
+    if (this.inside(id)) return true;
+    const { imports, choice, inside } = chooser;
+    if (inside?.own.includes(id) || !imports.find(id)) return false;
+    const base = choice.cost[imports.foundClass] ?? noWay;
     if (base >= noWay) return false;
     this.kind = interArea;
-    this.cost = base + (this.imports.offset[at] ?? 0);
-    this.hops = this.choice.hops[k] ?? 0;
-    this.database = area.database.index;
+    this.cost = base + imports.foundOffset;
+    this.hops = choice.hops[imports.foundClass] ?? 0;
+    this.database = chooser.reads.index;
     return true;
   }
 
-  /** The route to one network inside the area, by its place in the area's networks. */
-  network(n: number): boolean {
-    const { area, root, slots } = this;
-    if (n < 0 || !area || !root || !slots) return false;
-    const found = nearest(area.networks, n, root, slots, area);
-    if (found >= noWay) return false;
+  /** The route to a network inside the router's areas: the nearest, of equal ones in several areas all. */
+  inside(id: number): boolean {
+    const { chooser, slots } = this;
+    if (!chooser || !slots) return false;
+    let best = noWay;
+    for (const root of chooser.roots) {
+      const area = this.arrays.areas[root.index];
+      const n = area?.networks.place[id] ?? -1;
+      if (!area || n < 0) continue;
+      const found = nearest(area.networks, n, root, slots, area);
+      if (found >= noWay || found > best) continue;
+      this.hops = found < best ? hopsOfNearest() : slots.join(this.hops, hopsOfNearest());
+      if (found < best) this.database = root.index;
+      best = found;
+    }
     this.kind = intraArea;
-    this.cost = found;
-    this.hops = hopsOfNearest();
-    this.database = area.database.index;
-    return true;
+    this.cost = best;
+    return best < noWay;
   }
 }

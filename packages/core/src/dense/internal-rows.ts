@@ -1,17 +1,15 @@
 import type { Speaker } from '../adjacency/speakers';
 import type { AreaDatabase, VirtualAdjacency } from '../lsdb/area-database';
-import { lsInfinity } from '../lsdb/lsa';
-import { backbone, type Area, type AreaRange } from '../design/design';
-import { rangeFor } from '../lsdb/summary-lsa';
+import type { Area } from '../design/design';
 import type { Ipv4 } from '../prefix/ipv4';
 import type { AreaGraph } from '../spf/area-graph';
 import type { HopList, Tree } from '../spf/shortest-path-tree';
 import { AreaDistances, areaNetworks, noWay, type AreaNetworks } from './area-rows';
 import { HopSlots, type HopCode } from './hop-slots';
 import { PrefixIds } from '../prefix/prefix-ids';
-import { hopsOfNearest, nearest } from './nearest';
-import { importsOf, type Imports, type ImportScratch } from './imports';
-import { patchedImports, rowDelta, type RowDelta } from './row-delta';
+import { Choosers } from './choosers';
+import { ImportScratch, importsOf, type Imports } from './imports';
+import { RowFilling } from './row-filling';
 import type { SummaryRow } from './summary-row';
 
 /** What the arrays are computed from: the readable rooms. */
@@ -32,7 +30,7 @@ export interface InternalNetwork {
 export const noRoute = 0;
 export const intraArea = 1;
 export const interArea = 2;
-const ownRange = 3;
+export const ownRange = 3;
 
 /** A way out of a root into its area: towards a router or an attached network, at a cost. */
 interface FirstHop {
@@ -60,24 +58,6 @@ export interface AreaArrays {
 }
 
 /**
- * A router's routes inside the system, by the number of their prefix. One object serves one router after the other;
- * `filled` entries stand in `touched`.
- */
-export interface InternalRows {
-  filled: number;
-  touched: Int32Array;
-  kind: Uint8Array;
-  cost: Int32Array;
-  hops: Int32Array;
-  /** Index of the database it came through. */
-  database: Int32Array;
-  /** Prefixes of own ranges in force. */
-  own?: readonly number[];
-  /** Rows that these differ from in a few prefixes only. */
-  patch?: { readonly from: InternalRows; readonly ids: readonly number[] };
-}
-
-/**
  * Routes inside the system as arrays (RFC 2328 §16.1 to §16.3): the boundary between readable advertisements and the hot
  * path. Prefixes and hops are numbers, and nothing is made per route.
  */
@@ -88,12 +68,17 @@ export class InternalArrays {
   readonly rows: (readonly SummaryRow[])[];
   private readonly slots: (HopSlots | undefined)[];
   private readonly roots: RootRows[][] = [];
+  /** What routers choose of all that they are told. */
+  readonly choosers: Choosers;
+  readonly filling: RowFilling;
 
   /** @param before  arrays of the state before, whose areas other than the touched ones are used again; numbers stay the same */
   constructor(
     readonly network: InternalNetwork,
     private readonly before?: { readonly arrays: InternalArrays; readonly touched: ReadonlySet<number> },
   ) {
+    this.choosers = new Choosers(this, before && { choosers: before.arrays.choosers, touched: before.touched });
+    this.filling = before?.arrays.filling.after(this) ?? new RowFilling(this);
     this.prefixes = before?.arrays.prefixes ?? new PrefixIds(network.speakers.length * 8);
     this.slots = before?.arrays.slots ?? [];
     this.areas = network.databases.map((database, i): AreaArrays => {
@@ -183,6 +168,11 @@ export class InternalArrays {
     return at === undefined ? 0 : (rows?.hops[at] ?? 0);
   }
 
+  /** A speaker's rows by index of the database, if this state has made them. */
+  known(s: Speaker, index: number): RootRows | undefined {
+    return this.roots[s.index]?.find((r) => r.index === index);
+  }
+
   /** A speaker's rows in one of its areas; `undefined` when it has no router-LSA there. */
   root(s: Speaker, database: AreaDatabase): RootRows | undefined {
     const own = (this.roots[s.index] ??= []);
@@ -242,22 +232,8 @@ export class InternalArrays {
     return hops;
   }
 
-  /** Empty rows, wide enough for every prefix named so far. */
-  emptyRows(): InternalRows {
-    const n = this.prefixes.size;
-    return {
-      filled: 0,
-      touched: new Int32Array(n),
-      kind: new Uint8Array(n),
-      cost: new Int32Array(n),
-      hops: new Int32Array(n),
-      database: new Int32Array(n),
-    };
-  }
-
-  private readonly importsBy: { readonly said: readonly SummaryRow[]; readonly imports: Imports }[] = [];
-  private readonly deltas: { readonly said: readonly SummaryRow[]; readonly delta: RowDelta | undefined }[] = [];
   private scratch: ImportScratch | undefined;
+  private importsBy: { readonly said: readonly SummaryRow[]; readonly imports: Imports }[] = [];
 
   /** What border routers tell an area now, by index of its database. */
   imports(index: number): Imports {
@@ -266,180 +242,23 @@ export class InternalArrays {
     if (known?.said === said) return known.imports;
     const area = this.areas[index];
     if (!area) throw new RangeError(`no database ${index}`);
-    const { size } = this.prefixes;
-    this.scratch ??= { ids: new Int32Array(size), costs: new Int32Array(size * 2) };
-    const imports = this.importsFromBefore(index) ?? importsOf(area, said, size, this.scratch);
+    const imports = this.importsBefore(area, said) ?? importsOf(area, said, this.importScratch());
     this.importsBy[index] = { said, imports };
     return imports;
   }
 
-  private importsFromBefore(index: number): Imports | undefined {
-    const delta = this.delta(index);
-    const old = delta && this.before?.arrays.imports(index);
-    if (!old) return undefined;
-    const imports = delta.ids.length === 0 ? old : patchedImports(old, delta);
-    // What is inside the area may have grown by something that it is told as well.
-    const missing = (id: number): boolean => {
-      const at = old.place[id] ?? -1;
-      return at >= 0 && old.insideToo[at] !== 1;
-    };
-    return this.areas[index]?.networks.ids.some(missing) ? undefined : imports;
+  /** Those of the state before, where the same is said in an area that is the same. */
+  private importsBefore(area: AreaArrays, said: readonly SummaryRow[]): Imports | undefined {
+    const { database } = area;
+    if (!this.before || this.before.touched.has(database.areaId)) return undefined;
+    const known = this.before.arrays.importsBy[database.index];
+    return known?.said.length === said.length && said.every((r, i) => r === known.said[i]) ? known.imports : undefined;
   }
 
-  /** In what few prefixes an area is told something else than in the state before; `undefined` without such a state, or when it is much. */
-  delta(index: number): RowDelta | undefined {
-    const said = this.rows[index] ?? [];
-    const known = this.deltas[index];
-    if (known?.said === said) return known.delta;
-    const old = this.before?.arrays;
-    const delta = old && rowDelta(old.imports(index), old.rows[index] ?? [], said);
-    this.deltas[index] = { said, delta };
-    return delta;
-  }
-
-  /**
-   * The rows of a border router whose own areas are as they were, from its rows before: only what it is told otherwise is
-   * looked at. `undefined` where that does not do.
-   */
-  patched(old: InternalRows, s: Speaker): InternalRows | undefined {
-    const reads = this.network.summaryAreas(s);
-    const db = reads.length === 1 ? this.network.database(s, reads[0] ?? 0) : undefined;
-    const root = db && this.root(s, db);
-    const delta = db && this.delta(db.index);
-    if (!root || !delta || !old.own || this.network.virtuals.length > 0 || delta.ids.some((id) => id >= old.kind.length)) return undefined;
-    const slots = this.slotsOf(s);
-    const out = { ...old, kind: old.kind.slice(), cost: old.cost.slice(), hops: old.hops.slice(), touched: old.touched.slice() };
-    const ids: number[] = [];
-    const width = delta.rows.length;
-    delta.ids.forEach((id, i) => {
-      if (out.kind[id] === intraArea || old.own?.includes(id)) return;
-      let best = noWay;
-      let through = 0;
-      for (let j = 0; j < width; j++) {
-        const row = delta.rows[j];
-        const d = (root.distance[row?.vertex ?? -1] ?? noWay) + (delta.costs[i * width + j] ?? noWay);
-        if (!row || row.adv === s.routerId || d >= noWay || d > best) continue;
-        const h = root.hops[row.vertex] ?? 0;
-        through = d < best ? h : slots.join(through, h);
-        best = d;
-      }
-      ids.push(id);
-      if (best < noWay) {
-        if (out.kind[id] === noRoute) {
-          out.touched[out.filled++] = id;
-          out.database = out.database.slice();
-          out.database[id] = root.index;
-        }
-        out.kind[id] = interArea;
-        out.cost[id] = best;
-        out.hops[id] = through;
-      } else if (out.kind[id] !== noRoute) {
-        out.kind[id] = noRoute;
-        const place = out.touched.indexOf(id);
-        out.touched.copyWithin(place, place + 1, out.filled);
-        out.filled--;
-      }
-    });
-    out.patch = { from: old, ids };
-    return out;
-  }
-
-  /**
-   * Puts a router's routes inside the system into rows.
-   *
-   * @param insideOnly  leaves out what summaries bring
-   */
-  fill(rows: InternalRows, s: Speaker, insideOnly: boolean): void {
-    for (let i = 0; i < rows.filled; i++) rows.kind[rows.touched[i] ?? 0] = noRoute;
-    rows.filled = 0;
-    const slots = this.slotsOf(s);
-    for (const a of this.network.areasOf(s)) {
-      const db = this.network.database(s, a);
-      const root = db && this.root(s, db);
-      const area = db && this.areas[db.index];
-      if (root && area) this.addInside(rows, area, root, slots);
-    }
-    if (insideOnly) return;
-    // Own ranges in force: their type 3 from others is not used (RFC 2328 §16.2 (3)).
-    const own = this.network.isBorderRouter(s) ? [...this.activeRanges(rows, s).keys()] : [];
-    rows.own = own;
-    for (const id of own) if (rows.kind[id] === noRoute) rows.kind[id] = ownRange;
-    for (const a of this.network.summaryAreas(s)) {
-      const db = this.network.database(s, a);
-      const root = db && this.root(s, db);
-      if (!root) continue;
-      for (const row of this.readable(root, s)) addSummaries(rows, root, row, slots);
-    }
-    for (const id of own) if (rows.kind[id] === ownRange) rows.kind[id] = noRoute;
-    for (const v of this.network.virtuals) {
-      const db = v.speaker === s.index ? this.network.database(s, v.transitArea) : undefined;
-      const root = db && this.root(s, db);
-      if (root) for (const row of this.readable(root, s)) this.improve(rows, root, row, slots);
-    }
-  }
-
-  /** Rows of an area that a router can use: of border routers that it reaches there (RFC 2328 §16.2 (1) and (2)). */
-  readable(root: RootRows, s: Speaker): SummaryRow[] {
-    const { graph } = this.areas[root.index] ?? {};
-    return (this.rows[root.index] ?? []).filter(
-      (r) => r.adv !== s.routerId && r.vertex >= 0 && (root.distance[r.vertex] ?? noWay) < noWay && graph?.routers[r.vertex]?.bits.b,
-    );
-  }
-
-  /**
-   * Own ranges in force in a border router's rows, with the first part that brings each: those of areas where a part is
-   * reachable inside (RFC 2328 §12.4.3).
-   */
-  activeRanges(rows: InternalRows, s: Speaker): Map<number, AreaRange> {
-    const out = new Map<number, AreaRange>();
-    const areas = this.areas.map((a) => this.network.areaOf(s, a.database.areaId));
-    if (areas.every((a) => a.ranges.length === 0)) return out;
-    for (let i = 0; i < rows.filled; i++) {
-      const id = rows.touched[i] ?? 0;
-      const area = rows.kind[id] === intraArea ? areas[rows.database[id] ?? 0] : undefined;
-      const range = area && area.ranges.length > 0 ? rangeFor(area, this.prefixes.prefix(id)) : undefined;
-      if (range) out.set(this.prefixes.id(range.prefix.bits, range.prefix.length), range);
-    }
-    return out;
-  }
-
-  private addInside(rows: InternalRows, area: AreaArrays, root: RootRows, slots: HopSlots): void {
-    const { networks } = area;
-    const { index } = area.database;
-    for (let n = 0; n < networks.ids.length; n++) {
-      const best = nearest(networks, n, root, slots, area);
-      if (best >= noWay) continue;
-      const through = hopsOfNearest();
-      const id = networks.ids[n] ?? 0;
-      if (rows.kind[id] === noRoute) {
-        rows.touched[rows.filled++] = id;
-        rows.kind[id] = intraArea;
-      } else if (best > (rows.cost[id] ?? 0)) continue;
-      else if (best === rows.cost[id]) {
-        rows.hops[id] = slots.join(rows.hops[id] ?? 0, through);
-        continue;
-      }
-      rows.cost[id] = best;
-      rows.hops[id] = through;
-      rows.database[id] = index;
-    }
-  }
-
-  /** A shorter way through a transit area to what the backbone brings (RFC 2328 §16.3). */
-  private improve(rows: InternalRows, root: RootRows, row: SummaryRow, slots: HopSlots): void {
-    const base = root.distance[row.vertex] ?? noWay;
-    const through = root.hops[row.vertex] ?? 0;
-    for (let i = 0; i < row.ids.length; i++) {
-      const id = row.ids[i] ?? 0;
-      const written = row.cost[i] ?? 0;
-      const d = base + written;
-      if (written >= lsInfinity || rows.kind[id] === noRoute || d > (rows.cost[id] ?? 0)) continue;
-      if (this.network.databases[rows.database[id] ?? 0]?.areaId !== backbone || slots.attached(rows.hops[id] ?? 0)) continue;
-      if (d < (rows.cost[id] ?? 0)) {
-        rows.cost[id] = d;
-        rows.hops[id] = through;
-      } else rows.hops[id] = slots.join(rows.hops[id] ?? 0, through);
-    }
+  private importScratch(): ImportScratch {
+    this.scratch ??= this.before?.arrays.scratch;
+    if (!this.scratch || this.scratch.prefixCount < this.prefixes.size) this.scratch = new ImportScratch(this.prefixes.size);
+    return this.scratch;
   }
 }
 
@@ -467,34 +286,4 @@ function markWide(hops: Int32Array, distance: Int32Array, from: Int32Array, firs
     const d = distance[v] ?? noWay;
     if ((from[v] ?? noWay) + first.cost === d && d < noWay) hops[v] = slots.join(hops[v] ?? 0, first.code);
   }
-}
-
-/** Routes from the summaries of one border router (RFC 2328 §16.2 (3) to (6)); intra-area routes stay. */
-function addSummaries(rows: InternalRows, root: RootRows, row: SummaryRow, slots: HopSlots): void {
-  const { kind, cost, hops, touched, database } = rows;
-  const { ids, cost: written } = row;
-  const base = root.distance[row.vertex] ?? noWay;
-  const through = root.hops[row.vertex] ?? 0;
-  const { index } = root;
-  const { wide } = slots;
-  let { filled } = rows;
-  for (let i = 0; i < ids.length; i++) {
-    const id = ids[i] ?? 0;
-    const w = written[i] ?? 0;
-    const known = kind[id] ?? noRoute;
-    if (known === intraArea || known === ownRange || w >= lsInfinity) continue;
-    const d = base + w;
-    if (known === noRoute) {
-      touched[filled++] = id;
-      kind[id] = interArea;
-    } else if (d > (cost[id] ?? 0)) continue;
-    else if (d === cost[id]) {
-      hops[id] = wide ? slots.join(hops[id] ?? 0, through) : (hops[id] ?? 0) | through;
-      continue;
-    }
-    cost[id] = d;
-    hops[id] = through;
-    database[id] = index;
-  }
-  rows.filled = filled;
 }

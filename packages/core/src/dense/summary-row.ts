@@ -1,15 +1,14 @@
 import type { SummaryReason } from '../lsdb/lsa';
 import type { Ipv4 } from '../prefix/ipv4';
+import { noWay } from './area-rows';
+import type { Imports } from './imports';
 
-/** Reasons of type 3 entries by number, as `SummaryRow.reason` holds them. */
+/** Reasons of type 3 entries by number, as `RowEntries.reason` holds them. */
 export const rowReasons = ['intra-area', 'inter-area', 'range', 'stub-default'] as const satisfies readonly SummaryReason[];
+const toldReason = rowReasons.indexOf('inter-area');
 
-/** The types 3 that one border router writes into one area, as arrays: entry `i` is `ids[i]` at `cost[i]`. */
-export interface SummaryRow {
-  readonly speaker: number;
-  readonly adv: Ipv4;
-  /** Vertex of the border router in the area's graph; -1 when it has none. */
-  readonly vertex: number;
+/** Entries of a row as arrays: entry `i` is `ids[i]` at `cost[i]`. */
+export interface RowEntries {
   readonly ids: Int32Array;
   readonly cost: Int32Array;
   readonly reason: Uint8Array;
@@ -19,13 +18,81 @@ export interface SummaryRow {
   readonly parts: ReadonlyMap<number, readonly number[]>;
 }
 
-/** True when two rows say the same. */
-export function sameRow(a: SummaryRow, b: SummaryRow): boolean {
-  const n = a.ids.length;
+/**
+ * What a border router tells on of all that it is told in the backbone: every class at what it costs there, but for the
+ * prefixes that stand in the row itself and those that it has itself.
+ */
+export interface Onward {
+  /** What the backbone's border routers say. */
+  readonly source: Imports;
+  /** Index of the backbone's database. */
+  readonly from: number;
+  /** This router's cost to each class, `noWay` without a way. */
+  readonly cost: Int32Array;
+  readonly except: Int32Array;
+}
+
+/** The types 3 that one border router writes into one area. */
+export interface SummaryRow {
+  readonly speaker: number;
+  readonly adv: Ipv4;
+  /** Vertex of the border router in the area's graph; -1 when it has none. */
+  readonly vertex: number;
+  /** What stands in the row one by one. */
+  readonly own: RowEntries;
+  readonly onward?: Onward;
+}
+
+const sameNumbers = (a: Int32Array, b: Int32Array): boolean => {
   if (a === b) return true;
-  if (b.ids.length !== n) return false;
-  for (let i = 0; i < n; i++) if (a.ids[i] !== b.ids[i] || a.cost[i] !== b.cost[i]) return false;
+  if (a.length !== b.length) return false;
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
   return true;
+};
+
+const sameOnward = (a: Onward | undefined, b: Onward | undefined): boolean =>
+  a === b ||
+  (a !== undefined &&
+    b !== undefined &&
+    a.source === b.source &&
+    a.from === b.from &&
+    sameNumbers(a.cost, b.cost) &&
+    sameNumbers(a.except, b.except));
+
+/** True when two rows say the same; rows that tell on what two states of the backbone say count as different ones. */
+export const sameRow = (a: SummaryRow, b: SummaryRow): boolean =>
+  a === b || (sameNumbers(a.own.ids, b.own.ids) && sameNumbers(a.own.cost, b.own.cost) && sameOnward(a.onward, b.onward));
+
+/** Every entry of a row one by one, what is told on behind what stands in the row itself. */
+export function writtenOut(row: SummaryRow): RowEntries {
+  const { own, onward } = row;
+  if (!onward) return own;
+  const known = new Set([...own.ids, ...onward.except]);
+  const all = onward.source.entries;
+  const ids: number[] = [];
+  const cost: number[] = [];
+  for (let i = 0; i < all.ids.length; i++) {
+    const id = all.ids[i] ?? 0;
+    const base = onward.cost[all.classOf[i] ?? 0] ?? noWay;
+    if (base >= noWay || known.has(id)) continue;
+    ids.push(id);
+    cost.push(base + (all.offset[i] ?? 0));
+  }
+  const n = own.ids.length;
+  const total = n + ids.length;
+  const out = {
+    ids: new Int32Array(total),
+    cost: new Int32Array(total),
+    reason: new Uint8Array(total).fill(toldReason),
+    from: new Int32Array(total),
+  };
+  out.ids.set(own.ids);
+  out.ids.set(ids, n);
+  out.cost.set(own.cost);
+  out.cost.set(cost, n);
+  out.reason.set(own.reason);
+  out.from.fill(onward.from).set(own.from);
+  return { ...out, parts: own.parts };
 }
 
 /** A row while it is written, in buffers that serve one row after the other. */
@@ -82,13 +149,10 @@ export class RowDraft {
     this.count = n;
   }
 
-  /** The finished row. */
-  row(speaker: number, adv: Ipv4, vertex: number): SummaryRow {
+  /** What stands in the draft, as arrays of its own. */
+  entries(): RowEntries {
     const n = this.count;
     return {
-      speaker,
-      adv,
-      vertex,
       ids: this.ids.slice(0, n),
       cost: this.cost.slice(0, n),
       reason: this.reason.slice(0, n),

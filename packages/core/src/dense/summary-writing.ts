@@ -6,9 +6,10 @@ import { boundarySummaries, mayEnter, rangeCost, rangeFor, summaryPasses, type S
 import type { RouterPath } from '../routes/route';
 import type { HopList } from '../spf/shortest-path-tree';
 import { noWay } from './area-rows';
-import { interArea, intraArea, type InternalArrays, type InternalRows } from './internal-rows';
-import { patchedRow } from './row-delta';
-import { RowDraft, rowReasons, sameRow, type SummaryRow } from './summary-row';
+import type { Chooser } from './choosers';
+import { intraArea, type InternalArrays } from './internal-rows';
+import type { Packed } from './row-filling';
+import { RowDraft, rowReasons, sameRow, writtenOut, type Onward, type RowEntries, type SummaryRow } from './summary-row';
 
 /** A border router as it writes summaries: where it stands, and what it reads. */
 export interface SummaryWriter {
@@ -32,13 +33,12 @@ interface Versions {
 }
 
 interface Said {
-  /** Versions of the router's own areas. */
-  readonly graphs: string;
-  readonly networksFrom: string;
-  readonly boundariesFrom: string;
+  /** Sums of the versions that it was written from: these only grow. */
+  readonly networksFrom: number;
+  readonly boundariesFrom: number;
   readonly networks: SummaryRow;
-  /** The rows that they were written from. */
-  readonly rows: InternalRows | undefined;
+  /** What the router has inside its areas, from which the row's own entries were written; `undefined` when they came from more. */
+  readonly inside: Packed | undefined;
   readonly boundaries: readonly SummaryLsa[];
 }
 
@@ -47,7 +47,8 @@ const sameBoundaries = (a: readonly SummaryLsa[], b: readonly SummaryLsa[]): boo
 
 /** The row as advertisements (RFC 2328 §12.4.3), link state ids by appendix E. */
 export function rowLsas(arrays: InternalArrays, row: SummaryRow): SummaryLsa[] {
-  const networks = Array.from(row.ids, (id) => arrays.prefixes.prefix(id));
+  const entries = writtenOut(row);
+  const networks = Array.from(entries.ids, (id) => arrays.prefixes.prefix(id));
   const ids = linkStateIds(networks);
   return networks.map((n, i): SummaryLsa => {
     const lsa = {
@@ -57,11 +58,11 @@ export function rowLsas(arrays: InternalArrays, row: SummaryRow): SummaryLsa[] {
       speaker: row.speaker,
       bits: n.bits,
       length: n.length,
-      metric: row.cost[i] ?? 0,
-      reason: rowReasons[row.reason[i] ?? 0] ?? 'intra-area',
-      fromArea: arrays.areas[row.from[i] ?? 0]?.database.areaId ?? backbone,
+      metric: entries.cost[i] ?? 0,
+      reason: rowReasons[entries.reason[i] ?? 0] ?? 'intra-area',
+      fromArea: arrays.areas[entries.from[i] ?? 0]?.database.areaId ?? backbone,
     };
-    const parts = row.parts.get(i);
+    const parts = entries.parts.get(i);
     return parts ? { ...lsa, parts: parts.map((p) => arrays.prefixes.prefix(p)) } : lsa;
   });
 }
@@ -71,28 +72,23 @@ export class SummaryWriting {
   private readonly versions: readonly Versions[];
   private readonly said: readonly Map<number, Said>[];
   private readonly moved = new Map<AreaDatabase, { networks: boolean; boundaries: boolean }>();
-  private readonly before: SummaryWriting | undefined;
   private readonly draft: RowDraft;
   private readonly ranged: Int32Array;
   private readonly backboneIndex: number;
-  private readonly rows: InternalRows;
-  private insideOf: Speaker | undefined;
-  private readonly whole: Map<number, { readonly graphs: string; readonly from: string; readonly rows: InternalRows }>;
+  /** Whole rows of border routers that read several areas, from what state they were filled. */
+  private readonly whole = new Map<number, { readonly from: number; readonly rows: Packed }>();
 
   /** @param before  what was said in the state before; only what the touched areas move is written again */
   constructor(
     private readonly arrays: InternalArrays,
     before?: { readonly writing: SummaryWriting; readonly touched: ReadonlySet<number> },
   ) {
-    this.before = before?.writing;
     this.versions = arrays.areas.map(({ database: db }) => {
       const v = before?.writing.versions[db.index] ?? { graph: 0, networks: 0, boundaries: 0, bits: 0 };
       return { ...v, graph: v.graph + (before?.touched.has(db.areaId) ? 1 : 0) };
     });
     this.said = arrays.areas.map(({ database: db }) => new Map(before?.writing.said[db.index]));
-    this.whole = new Map(before?.writing.whole);
     if (before) for (const { database } of arrays.areas) this.show(database);
-    this.rows = arrays.emptyRows();
     this.draft = new RowDraft(arrays.prefixes.size + 1);
     this.ranged = new Int32Array(arrays.prefixes.size);
     this.backboneIndex = arrays.areas.findIndex((a) => a.database.areaId === backbone);
@@ -112,23 +108,28 @@ export class SummaryWriting {
     const into = w.areaOf(db.areaId);
     // Into the backbone go only prefixes from inside of areas (RFC 2328 §12.4.3): no summary has a part in them.
     const inside = db.areaId === backbone;
-    const graphs = w.areas.map((d) => this.version(d).graph).join();
-    const networksFrom = inside ? `inside ${graphs}` : this.readFrom(w);
-    const boundariesFrom = `${w.reads.map((d) => this.version(d).boundaries).join()} ${w.areas.map((d) => this.version(d).bits).join()} ${graphs}`;
+    let networksFrom = 0;
+    let boundariesFrom = 0;
+    for (const d of w.areas) {
+      const v = this.version(d);
+      networksFrom += v.graph;
+      boundariesFrom += v.graph + v.bits;
+    }
+    for (const d of w.reads) {
+      const v = this.version(d);
+      if (!inside) networksFrom += v.networks;
+      boundariesFrom += v.boundaries;
+    }
     const own = this.said[db.index] ?? new Map<number, Said>();
     const before = own.get(w.speaker.index);
     if (before?.networksFrom === networksFrom && before.boundariesFrom === boundariesFrom) return false;
-    let networks = before?.networks;
-    let rows = before?.rows;
-    if (!networks || before?.networksFrom !== networksFrom) {
-      rows = into.type === 'normal' || into.summary ? this.rowsFor(w, inside, networksFrom) : undefined;
-      networks = this.patchedRow(before, rows, graphs) ?? this.networkRow(w, db, into, rows);
-    }
+    const networks = before?.networksFrom === networksFrom ? before : this.networkRow(w, db, before, inside, networksFrom);
     const source = { speaker: w.speaker.index, routerId: w.speaker.routerId, hopList: w.hopList, areaOf: w.areaOf };
     const boundaries = before?.boundariesFrom === boundariesFrom ? before.boundaries : boundarySummaries(source, into, w.boundary());
-    const networksMoved = !before || !sameRow(before.networks, networks);
+    const networksMoved = !before || !sameRow(before.networks, networks.networks);
     const boundariesMoved = !before || !sameBoundaries(before.boundaries, boundaries);
-    own.set(w.speaker.index, { graphs, networksFrom, boundariesFrom, networks: networksMoved ? networks : before.networks, rows, boundaries });
+    const row = networksMoved ? networks.networks : before.networks;
+    own.set(w.speaker.index, { networksFrom, boundariesFrom, networks: row, inside: networks.inside, boundaries });
     if (networksMoved) this.pending(db).networks = true;
     if (boundariesMoved) this.pending(db).boundaries = true;
     return networksMoved || boundariesMoved;
@@ -140,53 +141,67 @@ export class SummaryWriting {
     return known;
   }
 
-  private readFrom(w: SummaryWriter): string {
-    return `${w.areas.map((d) => this.version(d).graph).join()} ${w.reads.map((d) => this.version(d).networks).join()}`;
-  }
-
-  /** The router's rows for the state of what it reads; a router with several areas fills them once. */
-  private rowsFor(w: SummaryWriter, inside: boolean, from: string): InternalRows {
-    if (inside) {
-      if (this.insideOf !== w.speaker) this.arrays.fill(this.rows, w.speaker, true);
-      this.insideOf = w.speaker;
-      return this.rows;
-    }
+  /** All that a border router knows, where it is not a matter of classes. */
+  private wholeRows(w: SummaryWriter, from: number): Packed {
     const known = this.whole.get(w.speaker.index);
     if (known?.from === from) return known.rows;
-    // Never into rows that are there already: the state before may look at them.
-    const graphs = w.areas.map((d) => this.version(d).graph).join();
-    // From the state before as it came to rest, not from one on the way here.
-    const rested = this.before?.whole.get(w.speaker.index);
-    const current = rested?.graphs === graphs && rested.from === this.before?.readFrom(w);
-    let rows = rested && current ? this.arrays.patched(rested.rows, w.speaker) : undefined;
-    if (!rows) {
-      rows = this.arrays.emptyRows();
-      this.arrays.fill(rows, w.speaker, false);
-    }
-    this.whole.set(w.speaker.index, { graphs, from, rows });
+    const rows = this.arrays.filling.packed(w.speaker, false);
+    this.whole.set(w.speaker.index, { from, rows });
     return rows;
   }
 
-  /** A border router's whole rows as things stand. */
-  current(w: SummaryWriter): InternalRows {
-    return this.rowsFor(w, false, this.readFrom(w));
-  }
-
-  /** The row before, where only few prefixes moved that the router was told of by others; `undefined` where that does not do. */
-  private patchedRow(before: Said | undefined, rows: InternalRows | undefined, graphs: string): SummaryRow | undefined {
-    if (!before || !rows?.patch || before.graphs !== graphs || before.rows !== rows.patch.from) return undefined;
-    const told = rowReasons.indexOf('inter-area');
-    return patchedRow(before.networks, rows.patch.ids, (id) => (rows.kind[id] === interArea ? (rows.cost[id] ?? noWay) : noWay), told);
-  }
-
   /** The types 3 that a border router writes into one area (RFC 2328 §12.4.3, RFC 3101 §2.7 for NSSAs). */
-  private networkRow(w: SummaryWriter, db: AreaDatabase, into: Area, rows: InternalRows | undefined): SummaryRow {
+  private networkRow(
+    w: SummaryWriter,
+    db: AreaDatabase,
+    before: Said | undefined,
+    insideOnly: boolean,
+    from: number,
+  ): { readonly networks: SummaryRow; readonly inside: Packed | undefined } {
+    const into = w.areaOf(db.areaId);
+    const vertex = this.arrays.areas[db.index]?.graph.vertexOfRouter.get(w.speaker.routerId) ?? -1;
+    const row = (own: RowEntries, onward?: Onward): SummaryRow => {
+      const made = { speaker: w.speaker.index, adv: w.speaker.routerId, vertex, own };
+      return onward ? { ...made, onward } : made;
+    };
+    if (into.type !== 'normal' && !into.summary) return { networks: row(this.ownEntries(w, into, undefined, [])), inside: undefined };
+    const outOf = this.policiesOf(w, into);
+    const chooser = insideOnly ? undefined : this.arrays.choosers.of(w.speaker);
+    const told = chooser?.inside && outOf.length === 0 ? this.onward(into, chooser, chooser.inside) : undefined;
+    if (!insideOnly && !told) return { networks: row(this.ownEntries(w, into, this.wholeRows(w, from), outOf)), inside: undefined };
+    const inside = this.arrays.choosers.inside(w.speaker);
+    // What is inside is the same, and so is what is written of it.
+    const own = before?.inside === inside ? before.networks.own : this.ownEntries(w, into, inside, outOf);
+    return { networks: row(own, told), inside };
+  }
+
+  /** Policies on the way out of each area, where there are any on the way into another. */
+  private policiesOf(w: SummaryWriter, into: Area): (readonly string[])[] {
+    const outOf = this.arrays.areas.map((a) => w.areaOf(a.database.areaId).summaryOut);
+    return into.summaryIn.length > 0 || outOf.some((names) => names.length > 0) ? outOf : [];
+  }
+
+  /**
+   * What a border router tells on of the backbone as classes. `undefined` where it has to be looked at one by one: where a
+   * cost may come to the largest.
+   */
+  private onward(into: Area, chooser: Chooser, inside: Packed): Onward | undefined {
+    const { imports, choice, reads } = chooser;
+    const from = this.arrays.areas[reads.index]?.database.areaId;
+    if (from !== backbone || into.id === backbone) return undefined;
+    let dearest = 0;
+    for (const c of choice.cost) if (c < noWay && c > dearest) dearest = c;
+    if (dearest + imports.dearestOffset >= lsInfinity) return undefined;
+    return { source: imports, from: reads.index, cost: choice.cost, except: exceptOf(inside) };
+  }
+
+  /** What stands in a row one by one, of what a border router knows. */
+  private ownEntries(w: SummaryWriter, into: Area, rows: Packed | undefined, outOf: readonly (readonly string[])[]): RowEntries {
     const { draft, arrays } = this;
     const { prefixes } = arrays;
     draft.clear();
     if (rows) this.networks(w, into, rows);
-    const outOf = arrays.areas.map((a) => w.areaOf(a.database.areaId).summaryOut);
-    if (into.summaryIn.length > 0 || outOf.some((names) => names.length > 0)) {
+    if (outOf.length > 0) {
       const { policies } = w.speaker.router;
       const subject = (i: number): SummarySubject => ({ ...prefixes.prefix(draft.ids[i] ?? 0), metric: draft.cost[i] ?? 0 });
       draft.keep((i) => summaryPasses(policies, subject(i), outOf[draft.from[i] ?? 0] ?? [], into.summaryIn));
@@ -197,12 +212,11 @@ export class SummaryWriting {
       draft.keep((i) => draft.ids[i] !== id);
       draft.add(id, into.defaultCost, rowReasons.indexOf('stub-default'), this.backboneIndex);
     }
-    const vertex = arrays.areas[db.index]?.graph.vertexOfRouter.get(w.speaker.routerId) ?? -1;
-    return draft.row(w.speaker.index, w.speaker.routerId, vertex);
+    return draft.entries();
   }
 
   /** Networks for one area: ranges folded, everything else as it stands. */
-  private networks(w: SummaryWriter, into: Area, rows: InternalRows): void {
+  private networks(w: SummaryWriter, into: Area, rows: Packed): void {
     const { arrays, draft } = this;
     const folded = new Map<AreaRange, { from: number; costs: number[]; parts: number[] }>();
     const crosses = arrays.slotsOf(w.speaker).crossing((port) => port.area.id === into.id);
@@ -215,11 +229,12 @@ export class SummaryWriting {
     const ranged = this.ranged;
     const count = sift(rows, enters, folds, crosses, draft, ranged);
     for (let i = 0; i < count; i++) {
-      const id = ranged[i] ?? 0;
-      const db = rows.database[id] ?? 0;
+      const at = ranged[i] ?? 0;
+      const id = rows.ids[at] ?? 0;
+      const db = rows.database[at] ?? 0;
       const from = areas[db];
       const range = from && rangeFor(from, arrays.prefixes.prefix(id));
-      const cost = rows.cost[id] ?? 0;
+      const cost = rows.cost[at] ?? 0;
       if (!range) {
         draft.add(id, cost, 0, db);
         continue;
@@ -268,30 +283,36 @@ export class SummaryWriting {
   }
 }
 
+const exceptions = new WeakMap<Packed, Int32Array>();
+
+/** Prefixes that a border router does not tell on, since it has them itself, or a range in force in their place. */
+function exceptOf(inside: Packed): Int32Array {
+  let out = exceptions.get(inside);
+  if (!out) {
+    out = new Int32Array(inside.ids.length + inside.own.length);
+    out.set(inside.ids);
+    out.set(inside.own, inside.ids.length);
+    exceptions.set(inside, out);
+  }
+  return out;
+}
+
 /**
- * Puts what enters an area into the draft, but those that may fall into a range into a list of their own; gives its
- * length. Small, and of steady types: it runs over every prefix for every border router.
+ * Puts what enters an area into the draft, but those that may fall into a range into a list of their own, by place; gives
+ * its length. Small, and of steady types: it runs over every prefix for every border router.
  *
  * @param enters  by database: 1 when its inside enters, 2 when what summaries brought does
  */
-function sift(
-  rows: InternalRows,
-  enters: Uint8Array,
-  folds: Uint8Array,
-  crosses: (code: number) => boolean,
-  draft: RowDraft,
-  ranged: Int32Array,
-): number {
-  const { touched, database, kind, hops, cost, filled } = rows;
+function sift(rows: Packed, enters: Uint8Array, folds: Uint8Array, crosses: (code: number) => boolean, draft: RowDraft, ranged: Int32Array): number {
+  const { ids, database, kind, hops, cost } = rows;
   let count = 0;
-  for (let i = 0; i < filled; i++) {
-    const id = touched[i] ?? 0;
-    const db = database[id] ?? 0;
-    const inside = kind[id] === intraArea ? 1 : 2;
-    const c = cost[id] ?? 0;
-    if (((enters[db] ?? 0) & inside) === 0 || c >= lsInfinity || crosses(hops[id] ?? 0)) continue;
-    if (inside === 1 && folds[db] === 1) ranged[count++] = id;
-    else draft.add(id, c, inside - 1, db);
+  for (let i = 0; i < ids.length; i++) {
+    const db = database[i] ?? 0;
+    const inside = kind[i] === intraArea ? 1 : 2;
+    const c = cost[i] ?? 0;
+    if (((enters[db] ?? 0) & inside) === 0 || c >= lsInfinity || crosses(hops[i] ?? 0)) continue;
+    if (inside === 1 && folds[db] === 1) ranged[count++] = i;
+    else draft.add(ids[i] ?? 0, c, inside - 1, db);
   }
   return count;
 }

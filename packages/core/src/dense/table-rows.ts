@@ -2,32 +2,26 @@ import type { Speaker } from '../adjacency/speakers';
 import { noWay } from './area-rows';
 import { ExternalArrays, type ExternalSource } from './external-rows';
 import type { HopCode, HopSlots } from './hop-slots';
-import { chooseClasses, type ClassChoice, type Imports } from './imports';
+import type { Chooser } from './choosers';
 import { InsideFinder } from './inside-finder';
-import type { InternalArrays, InternalNetwork, InternalRows, RootRows } from './internal-rows';
+import type { InternalArrays, InternalNetwork, RootRows } from './internal-rows';
+import type { InternalRows, Packed } from './row-filling';
 import { ownHop } from './nearest';
 import { TableBuffer } from './table-buffer';
-
-/** A router that has one area and stands inside of it: it chooses by classes, and that is all there is to keep. */
-export interface Insider {
-  readonly root: RootRows;
-  readonly imports: Imports;
-  readonly choice: ClassChoice;
-}
 
 /** Every route of every router without an object for any: the same answers as the readable tables, many times as fast. */
 export class TableRows {
   readonly external: ExternalArrays;
-  private readonly finder = new InsideFinder();
-  private readonly insiders: (Insider | null | undefined)[] = [];
+  private readonly finder: InsideFinder;
 
   constructor(
     readonly arrays: InternalArrays,
-    readonly network: InternalNetwork & { fillRows(rows: InternalRows, s: Speaker): void; rowsWritten(s: Speaker): InternalRows | undefined },
+    readonly network: InternalNetwork,
     source: ExternalSource,
-    private readonly before?: { readonly rows: TableRows; readonly areas: ReadonlySet<number> },
+    before?: { readonly rows: TableRows; readonly areas: ReadonlySet<number> },
   ) {
     this.external = new ExternalArrays(network, arrays, source, before && { external: before.rows.external, areas: before.areas });
+    this.finder = new InsideFinder(arrays);
   }
 
   /** A buffer that holds any router's table. */
@@ -35,72 +29,42 @@ export class TableRows {
     return new TableBuffer(this.arrays.prefixes.size);
   }
 
-  /** Makes everything ready for every router: from now on any route is a look-up. Border routers keep their rows. */
+  /** Makes everything ready for every router: from now on any route is a look-up. */
   prepare(): void {
-    for (const s of this.network.speakers) if (!this.insiderOf(s)) this.rowsOf(s);
+    for (const s of this.network.speakers) if (!this.chooserOf(s)) this.rowsOf(s);
     this.external.prepare();
   }
 
   private readonly kept: (InternalRows | undefined)[] = [];
 
-  /** The rows of a router that stands in several areas. */
+  /** The rows of a router that reads several areas, or through virtual links. */
   rowsOf(s: Speaker): InternalRows {
     let rows = this.kept[s.index];
     if (!rows) {
-      rows = this.network.rowsWritten(s);
-      if (!rows) {
-        rows = this.arrays.emptyRows();
-        this.network.fillRows(rows, s);
-      }
+      rows = this.arrays.filling.emptyRows();
+      this.arrays.filling.fill(rows, s, false);
       this.kept[s.index] = rows;
     }
     return rows;
   }
 
-  /** A router that is no border router, with its choices; `undefined` for others. */
-  insiderOf(s: Speaker): Insider | undefined {
-    let known = this.insiders[s.index];
-    if (known === undefined) {
-      known = this.chooseInside(s) ?? null;
-      this.insiders[s.index] = known;
-    }
-    return known ?? undefined;
-  }
-
-  private chooseInside(s: Speaker): Insider | undefined {
-    const areas = this.network.areasOf(s);
-    const db = areas.length === 1 && !this.network.isBorderRouter(s) ? this.network.database(s, areas[0] ?? 0) : undefined;
-    const root = db && this.arrays.root(s, db);
-    if (!root) return undefined;
-    const imports = this.arrays.imports(root.index);
-    const old = this.before?.rows.insiderOf(s);
-    if (old?.root === root && old.imports === imports) return old;
-    if (imports.rows.some((r) => r.adv === s.routerId)) return undefined;
-    const { classCount } = imports;
-    const choice = { cost: new Int32Array(classCount), hops: new Int32Array(classCount) };
-    const slots = this.arrays.slotsOf(s);
-    // Where only few prefixes moved, the choice for all other classes stands.
-    const stands = old?.root === root && imports.patch?.from === old.imports ? old.imports.classCount : 0;
-    if (old && stands > 0) {
-      choice.cost.set(old.choice.cost);
-      choice.hops.set(old.choice.hops);
-    }
-    chooseClasses(choice, imports, root.distance, root.hops, slots, stands);
-    for (let k = stands; k < classCount; k++) choice.hops[k] = slots.limited(choice.hops[k] ?? 0, s.instance.paths);
-    return { root, imports, choice };
+  /** A router's choices; `undefined` for one that reads several areas, or through virtual links. */
+  chooserOf(s: Speaker): Chooser | undefined {
+    return this.arrays.choosers.of(s);
   }
 
   /** Writes a router's whole table into a buffer: its routes inside the system, then externals. */
   fill(out: TableBuffer, s: Speaker): void {
     const slots = this.arrays.slotsOf(s);
-    const insider = this.insiderOf(s);
+    const chooser = this.chooserOf(s);
     out.count = 0;
     const limit = s.instance.paths;
-    if (insider) {
-      this.finder.lookInside(this.arrays, insider, slots);
-      this.addNetworks(out, insider.root, slots);
+    if (chooser) {
+      this.finder.lookAt(chooser);
+      if (chooser.inside) addPacked(out, chooser.inside);
+      else this.addNetworks(out, chooser.reads, slots);
       limitFrom(0, out, slots, limit);
-      addImports(out, insider, this.arrays.areas[insider.root.index]?.networks.place, this.finder);
+      addImports(out, chooser, this.without(chooser), limitedHops(chooser, slots, limit));
     } else {
       const rows = this.rowsOf(s);
       this.finder.lookAtRows(rows);
@@ -112,6 +76,23 @@ export class TableRows {
     limitFrom(inside, out, slots, limit);
   }
 
+  private skip = new Uint8Array(0);
+  private skipped: readonly number[] | Int32Array = [];
+  private skippedToo: readonly number[] = [];
+
+  /** Marks imported prefixes that a router does not take: it has them inside, or a range of its own in their place. */
+  private without(chooser: Chooser): Uint8Array {
+    if (this.skip.length < this.arrays.prefixes.size) this.skip = new Uint8Array(this.arrays.prefixes.size);
+    const { skip } = this;
+    for (const id of this.skipped) skip[id] = 0;
+    for (const id of this.skippedToo) skip[id] = 0;
+    this.skipped = chooser.inside?.ids ?? chooser.imports.insideToo.filter((id) => this.finder.inside(id));
+    this.skippedToo = chooser.inside?.own ?? [];
+    for (const id of this.skipped) skip[id] = 1;
+    for (const id of this.skippedToo) skip[id] = 1;
+    return skip;
+  }
+
   /** Writes a router's external routes alone into a buffer. */
   fillOutside(out: TableBuffer, s: Speaker): void {
     out.count = 0;
@@ -121,13 +102,13 @@ export class TableRows {
 
   /** Finds a router's routes inside the system, one by one; serves one router at a time. */
   finderOf(s: Speaker): InsideFinder {
-    const insider = this.insiderOf(s);
-    if (insider) this.finder.lookInside(this.arrays, insider, this.arrays.slotsOf(s));
+    const chooser = this.chooserOf(s);
+    if (chooser) this.finder.lookAt(chooser);
     else this.finder.lookAtRows(this.rowsOf(s));
     return this.finder;
   }
 
-  /** Networks inside an insider's area. */
+  /** Networks inside the area of a router that has one. */
   private addNetworks(out: TableBuffer, root: RootRows, slots: HopSlots): void {
     const area = this.arrays.areas[root.index];
     if (!area) return;
@@ -178,17 +159,28 @@ function addRows(out: TableBuffer, rows: InternalRows): void {
   }
 }
 
-/** What summaries bring to an insider; a network that its area has inside as well is left to the way inside, where there is one. */
-function addImports(out: TableBuffer, insider: Insider, inside: Int32Array | undefined, finder: InsideFinder): void {
-  const { ids, classOf, offset, insideToo } = insider.imports;
-  const { cost, hops } = insider.choice;
+function addPacked(out: TableBuffer, rows: Packed): void {
+  const { ids, kind, cost, hops } = rows;
+  for (let i = 0; i < ids.length; i++) out.add(ids[i] ?? 0, (kind[i] ?? 1) - 1, cost[i] ?? 0, 0, hops[i] ?? 0);
+}
+
+/** Next hops of each class, within the limit of ways. */
+export function limitedHops({ choice }: Chooser, slots: HopSlots, limit: number): Int32Array {
+  if (!slots.wide && limit > 31) return choice.hops;
+  return choice.hops.map((code) => slots.limited(code, limit));
+}
+
+/** What summaries bring to a router, but for prefixes that are marked. */
+function addImports(out: TableBuffer, chooser: Chooser, without: Uint8Array, hops: Int32Array): void {
+  const { ids, classOf, offset } = chooser.imports.entries;
+  const { cost } = chooser.choice;
   const { prefix, kind, metric, hops: ways } = out;
   let n = out.count;
   for (let i = 0; i < ids.length; i++) {
     const k = classOf[i] ?? 0;
     const base = cost[k] ?? noWay;
     const id = ids[i] ?? 0;
-    if (base >= noWay || (insideToo[i] === 1 && finder.network(inside?.[id] ?? -1))) continue;
+    if (base >= noWay || without[id] === 1) continue;
     prefix[n] = id;
     kind[n] = 1;
     metric[n] = base + (offset[i] ?? 0);

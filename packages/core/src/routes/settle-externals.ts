@@ -1,7 +1,7 @@
 import type { Speaker } from '../adjacency/speakers';
 import { backbone, type Area } from '../design/design';
 import { noWay } from '../dense/area-rows';
-import type { InternalArrays, InternalRows } from '../dense/internal-rows';
+import type { InternalArrays } from '../dense/internal-rows';
 import type { AreaDatabase } from '../lsdb/area-database';
 import { externalLsas, foldExternal, imports, importedRoutes, nssaLsas } from '../lsdb/external-lsa';
 import type { ExternalLsa } from '../lsdb/lsa';
@@ -26,7 +26,6 @@ export interface ExternalNetwork {
   hopList(s: Speaker): HopList;
   boundary(s: Speaker): Map<Ipv4, RouterPath[]>;
   localRoutes(s: Speaker): readonly LocalRoute[];
-  fillRows(rows: InternalRows, s: Speaker): void;
   /** The boundary bits of routers moved, and with them what others say about them. */
   boundariesMoved(moved: readonly Speaker[]): void;
 }
@@ -50,7 +49,6 @@ export class ExternalSettling {
   private readonly translating = new Set<number>();
   private readonly heldIn = new Map<number, readonly ExternalLsa[]>();
   private scopeOf: readonly number[] = [];
-  private rows: InternalRows | undefined;
 
   constructor(private readonly network: ExternalNetwork) {}
 
@@ -187,9 +185,7 @@ export class ExternalSettling {
   }
 
   private internal(s: Speaker): InternalLookup {
-    this.rows ??= this.network.arrays.emptyRows();
-    this.network.fillRows(this.rows, s);
-    return lookupIn(this.network.arrays, this.rows, s, this.network.hopList(s));
+    return lookupIn(this.network.arrays, s, this.network.hopList(s));
   }
 
   /** A router's OSPF routes to some prefixes only. */

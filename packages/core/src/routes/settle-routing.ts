@@ -16,7 +16,7 @@ import { externalRoutes } from './external';
 import { addInterAreaRoutes, boundaryPaths, improveThroughTransitArea } from './inter-area';
 import { addIntraAreaRoutes } from './intra-area';
 import { directRoutes, otherRoutes, staticRoutes, type LocalRoute } from './local-routes';
-import { InternalArrays, type InternalRows } from '../dense/internal-rows';
+import { InternalArrays } from '../dense/internal-rows';
 import { ExternalSettling } from './settle-externals';
 import { TableRows } from '../dense/table-rows';
 import { SummaryWriting, type SummaryWriter } from '../dense/summary-writing';
@@ -254,16 +254,6 @@ export class Routing {
     const tree = rows ?? shortestPathTree(graph, root, this.hopList(s), (link) => this.virtualHops(s, link));
     own.set(areaId, tree);
     return tree;
-  }
-
-  /** A border router's rows as they were when it wrote its summaries last, if nothing moved since. */
-  rowsWritten(s: Speaker): InternalRows | undefined {
-    return this.isBorderRouter(s) ? this.writing.current(this.summaryWriter(s)) : undefined;
-  }
-
-  /** A router's routes inside the system, in rows. */
-  fillRows(rows: InternalRows, s: Speaker): void {
-    this.arrays.fill(rows, s, false);
   }
 
   private virtualHops(s: Speaker, link: RouterLink): HopSet {

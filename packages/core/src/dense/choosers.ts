@@ -1,0 +1,164 @@
+import type { Speaker } from '../adjacency/speakers';
+import type { Ipv4 } from '../prefix/ipv4';
+import { noWay } from './area-rows';
+import { sameVectors } from './class-vectors';
+import type { HopSlots } from './hop-slots';
+import type { Imports } from './imports';
+import type { InternalArrays, RootRows } from './internal-rows';
+import type { Packed } from './row-filling';
+
+/** What one router chooses for each class: cost to add to an entry's offset, `noWay` without a way, and next hops. */
+export interface ClassChoice {
+  readonly cost: Int32Array;
+  readonly hops: Int32Array;
+}
+
+/**
+ * A router that reads the summaries of one area: a router inside an area, or a border router of a joined backbone. What it
+ * reaches inside its areas is one look at its distances; all else it chooses by classes, and that is all there is to keep.
+ */
+export interface Chooser {
+  readonly speaker: Speaker;
+  readonly roots: readonly RootRows[];
+  /** Its rows in the area whose summaries it reads. */
+  readonly reads: RootRows;
+  readonly imports: Imports;
+  readonly choice: ClassChoice;
+  /** Of a border router: what it reaches inside its areas, one by one. */
+  readonly inside: Packed | undefined;
+}
+
+let base = new Int32Array(64);
+let ways = new Int32Array(64);
+
+/** Chooses for every class among the border routers but the router itself (RFC 2328 §16.2 (2), (5) and (6)). */
+export function chooseClasses(imports: Imports, root: RootRows, self: Ipv4, slots: HopSlots): ClassChoice {
+  const { rows, vectors } = imports;
+  if (rows.length > base.length) {
+    base = new Int32Array(rows.length * 2);
+    ways = new Int32Array(rows.length * 2);
+  }
+  for (let j = 0; j < rows.length; j++) {
+    const row = rows[j];
+    const v = row && row.adv !== self ? row.vertex : -1;
+    base[j] = root.distance[v] ?? noWay;
+    ways[j] = root.hops[v] ?? 0;
+  }
+  const out = { cost: new Int32Array(vectors.count), hops: new Int32Array(vectors.count) };
+  const { first, row, cost } = vectors;
+  const { wide } = slots;
+  for (let k = 0; k < vectors.count; k++) {
+    let best = noWay;
+    let through = 0;
+    const end = first[k + 1] ?? 0;
+    for (let e = first[k] ?? 0; e < end; e++) {
+      const j = row[e] ?? 0;
+      const d = (base[j] ?? noWay) + (cost[e] ?? 0);
+      if (d > best || d >= noWay) continue;
+      const h = ways[j] ?? 0;
+      through = d < best ? h : wide ? slots.join(through, h) : through | h;
+      best = d;
+    }
+    out.cost[k] = best;
+    out.hops[k] = through;
+  }
+  return out;
+}
+
+/** The choices of every router, made when asked for; from those of the state before where what they stand on is the same. */
+export class Choosers {
+  private readonly list: (Chooser | null | undefined)[] = [];
+  private readonly alike = new Map<Imports, Imports>();
+
+  /**
+   * @param before  those of the state before
+   * @param touched  areas that are other ones now, by id
+   */
+  constructor(
+    private readonly arrays: InternalArrays,
+    private readonly before?: { readonly choosers: Choosers; readonly touched: ReadonlySet<number> },
+  ) {}
+
+  /** A router's choices as things stand; `undefined` for one that reads several areas, or none, or through virtual links. */
+  of(s: Speaker): Chooser | undefined {
+    const known = this.list[s.index];
+    if (known === null) return undefined;
+    if (known && known.imports === this.arrays.imports(known.reads.index)) return known;
+    const made = this.again(s, known ?? this.before?.choosers.list[s.index] ?? undefined) ?? this.make(s);
+    this.list[s.index] = made ?? null;
+    return made;
+  }
+
+  /** From earlier choices of the same process whose areas are the same; `undefined` without them. */
+  private again(s: Speaker, old: Chooser | undefined): Chooser | undefined {
+    if (old?.speaker !== s || !this.untouched(old)) return undefined;
+    const imports = this.arrays.imports(old.reads.index);
+    if (imports === old.imports) return old;
+    const choice = this.chooseAlike(old.imports, imports) ? old.choice : chooseClasses(imports, old.reads, s.routerId, this.arrays.slotsOf(s));
+    return { speaker: s, roots: old.roots, reads: old.reads, imports, choice, inside: old.inside };
+  }
+
+  /** Whether the rows that a choice stands on are those of this state too. */
+  private untouched(old: Chooser): boolean {
+    const touched = this.touched();
+    for (const r of old.roots) if (touched[r.index] !== 0 && this.arrays.known(old.speaker, r.index) !== r) return false;
+    return true;
+  }
+
+  private touchedAreas: Uint8Array | undefined;
+
+  /** By database: 0 where it is the one of the state before. */
+  private touched(): Uint8Array {
+    const { before } = this;
+    return (this.touchedAreas ??= Uint8Array.from(this.arrays.areas, (a) => (!before || before.touched.has(a.database.areaId) ? 1 : 0)));
+  }
+
+  private make(s: Speaker): Chooser | undefined {
+    const { arrays } = this;
+    const { network } = arrays;
+    const areas = network.summaryAreas(s);
+    const border = network.isBorderRouter(s);
+    const [only] = areas;
+    if (only === undefined || areas.length > 1 || (border && network.virtuals.length > 0)) return undefined;
+    const roots = this.rootsOf(s);
+    const index = network.database(s, only)?.index;
+    const reads = roots.find((r) => r.index === index);
+    if (!reads) return undefined;
+    const imports = arrays.imports(reads.index);
+    const choice = chooseClasses(imports, reads, s.routerId, arrays.slotsOf(s));
+    return { speaker: s, roots, reads, imports, choice, inside: border ? this.inside(s) : undefined };
+  }
+
+  private rootsOf(s: Speaker): RootRows[] {
+    const { network } = this.arrays;
+    return network.areasOf(s).flatMap((a) => {
+      const db = network.database(s, a);
+      return (db && this.arrays.root(s, db)) ?? [];
+    });
+  }
+
+  private readonly insides: (Packed | undefined)[] = [];
+
+  /** What a router reaches inside its areas, one by one. */
+  inside(s: Speaker): Packed {
+    let known = this.insides[s.index];
+    if (!known) {
+      const old = this.before?.choosers.list[s.index];
+      known = old?.inside && old.speaker === s && this.untouched(old) ? old.inside : this.arrays.filling.packed(s, true);
+      this.insides[s.index] = known;
+    }
+    return known;
+  }
+
+  /** True when classes and border routers are the same in two states: then all choices are. Of each state the last answer is kept. */
+  private chooseAlike(old: Imports, now: Imports): boolean {
+    if (old === now || this.alike.get(now) === old) return true;
+    const { rows } = old;
+    const same =
+      rows.length === now.rows.length &&
+      rows.every((r, i) => r.vertex === now.rows[i]?.vertex && r.adv === now.rows[i].adv) &&
+      sameVectors(old.vectors, now.vectors);
+    if (same) this.alike.set(now, old);
+    return same;
+  }
+}

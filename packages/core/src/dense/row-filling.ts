@@ -1,0 +1,204 @@
+import type { Speaker } from '../adjacency/speakers';
+import { backbone } from '../design/design';
+import { lsInfinity } from '../lsdb/lsa';
+import { rangeFor } from '../lsdb/summary-lsa';
+import { noWay } from './area-rows';
+import type { HopSlots } from './hop-slots';
+import { interArea, intraArea, noRoute, ownRange, type AreaArrays, type InternalArrays, type RootRows } from './internal-rows';
+import { hopsOfNearest, nearest } from './nearest';
+import { writtenOut, type RowEntries, type SummaryRow } from './summary-row';
+
+/**
+ * A router's routes inside the system, by the number of their prefix. One object serves one router after the other;
+ * `filled` entries stand in `touched`.
+ */
+export interface InternalRows {
+  filled: number;
+  touched: Int32Array;
+  kind: Uint8Array;
+  cost: Int32Array;
+  hops: Int32Array;
+  /** Index of the database it came through. */
+  database: Int32Array;
+  /** Prefixes of own ranges in force. */
+  own: readonly number[];
+}
+
+/** Routes of a router one after the other: entry `i` is prefix `ids[i]`. */
+export interface Packed {
+  readonly ids: Int32Array;
+  readonly kind: Uint8Array;
+  readonly cost: Int32Array;
+  readonly hops: Int32Array;
+  readonly database: Int32Array;
+  /** Prefixes of own ranges in force. */
+  readonly own: readonly number[];
+}
+
+/** Writes out what a router reaches inside the system, prefix by prefix (RFC 2328 §16.1 to §16.3). */
+export class RowFilling {
+  private buffer: InternalRows | undefined;
+
+  constructor(private readonly arrays: InternalArrays) {}
+
+  /** The same for a state computed from this one, with the same buffer. */
+  after(arrays: InternalArrays): RowFilling {
+    const next = new RowFilling(arrays);
+    next.buffer = this.buffer;
+    return next;
+  }
+
+  /** Empty rows, wide enough for every prefix named so far. */
+  emptyRows(): InternalRows {
+    const n = this.arrays.prefixes.size;
+    return {
+      filled: 0,
+      touched: new Int32Array(n),
+      kind: new Uint8Array(n),
+      cost: new Int32Array(n),
+      hops: new Int32Array(n),
+      database: new Int32Array(n),
+      own: [],
+    };
+  }
+
+  /** A router's routes as a list of their own. */
+  packed(s: Speaker, insideOnly: boolean): Packed {
+    if (!this.buffer || this.buffer.kind.length < this.arrays.prefixes.size) this.buffer = this.emptyRows();
+    const rows = this.buffer;
+    this.fill(rows, s, insideOnly);
+    const n = rows.filled;
+    const ids = rows.touched.slice(0, n);
+    const out = { ids, kind: new Uint8Array(n), cost: new Int32Array(n), hops: new Int32Array(n), database: new Int32Array(n), own: rows.own };
+    for (let i = 0; i < n; i++) {
+      const id = ids[i] ?? 0;
+      out.kind[i] = rows.kind[id] ?? noRoute;
+      out.cost[i] = rows.cost[id] ?? 0;
+      out.hops[i] = rows.hops[id] ?? 0;
+      out.database[i] = rows.database[id] ?? 0;
+    }
+    return out;
+  }
+
+  /**
+   * Puts a router's routes inside the system into rows.
+   *
+   * @param insideOnly  leaves out what summaries bring
+   */
+  fill(rows: InternalRows, s: Speaker, insideOnly: boolean): void {
+    for (let i = 0; i < rows.filled; i++) rows.kind[rows.touched[i] ?? 0] = noRoute;
+    rows.filled = 0;
+    const { arrays } = this;
+    const { network } = arrays;
+    const slots = arrays.slotsOf(s);
+    const rootIn = (areaId: number): RootRows | undefined => {
+      const db = network.database(s, areaId);
+      return db && arrays.root(s, db);
+    };
+    for (const a of network.areasOf(s)) {
+      const root = rootIn(a);
+      const area = root && arrays.areas[root.index];
+      if (area) addInside(rows, area, root, slots);
+    }
+    // Own ranges in force: their type 3 from others is not used (RFC 2328 §16.2 (3)).
+    rows.own = network.isBorderRouter(s) ? this.activeRanges(rows, s) : [];
+    if (insideOnly) return;
+    for (const id of rows.own) if (rows.kind[id] === noRoute) rows.kind[id] = ownRange;
+    for (const a of network.summaryAreas(s)) {
+      const root = rootIn(a);
+      if (root) for (const row of this.readable(root, s)) addSummaries(rows, root, row.vertex, writtenOut(row), slots);
+    }
+    for (const id of rows.own) if (rows.kind[id] === ownRange) rows.kind[id] = noRoute;
+    for (const v of network.virtuals) {
+      const root = v.speaker === s.index ? rootIn(v.transitArea) : undefined;
+      if (root) for (const row of this.readable(root, s)) this.improve(rows, root, row.vertex, writtenOut(row), slots);
+    }
+  }
+
+  /** Rows of an area that a router can use: of border routers that it reaches there (RFC 2328 §16.2 (1) and (2)). */
+  private readable(root: RootRows, s: Speaker): SummaryRow[] {
+    const { graph } = this.arrays.areas[root.index] ?? {};
+    return (this.arrays.rows[root.index] ?? []).filter(
+      (r) => r.adv !== s.routerId && r.vertex >= 0 && (root.distance[r.vertex] ?? noWay) < noWay && graph?.routers[r.vertex]?.bits.b,
+    );
+  }
+
+  /** Prefixes of a border router's ranges in force: of areas where a part is reachable inside (RFC 2328 §12.4.3). */
+  private activeRanges(rows: InternalRows, s: Speaker): number[] {
+    const { areas: all, network, prefixes } = this.arrays;
+    const areas = all.map((a) => network.areaOf(s, a.database.areaId));
+    if (areas.every((a) => a.ranges.length === 0)) return [];
+    const out = new Set<number>();
+    for (let i = 0; i < rows.filled; i++) {
+      const id = rows.touched[i] ?? 0;
+      const area = rows.kind[id] === intraArea ? areas[rows.database[id] ?? 0] : undefined;
+      const range = area && area.ranges.length > 0 ? rangeFor(area, prefixes.prefix(id)) : undefined;
+      if (range) out.add(prefixes.id(range.prefix.bits, range.prefix.length));
+    }
+    return [...out];
+  }
+
+  /** A shorter way through a transit area to what the backbone brings (RFC 2328 §16.3). */
+  private improve(rows: InternalRows, root: RootRows, vertex: number, row: RowEntries, slots: HopSlots): void {
+    const base = root.distance[vertex] ?? noWay;
+    const through = root.hops[vertex] ?? 0;
+    for (let i = 0; i < row.ids.length; i++) {
+      const id = row.ids[i] ?? 0;
+      const written = row.cost[i] ?? 0;
+      const d = base + written;
+      if (written >= lsInfinity || rows.kind[id] === noRoute || d > (rows.cost[id] ?? 0)) continue;
+      const database = this.arrays.network.databases[rows.database[id] ?? 0];
+      if (database?.areaId !== backbone || slots.attached(rows.hops[id] ?? 0)) continue;
+      if (d < (rows.cost[id] ?? 0)) {
+        rows.cost[id] = d;
+        rows.hops[id] = through;
+      } else rows.hops[id] = slots.join(rows.hops[id] ?? 0, through);
+    }
+  }
+}
+
+function addInside(rows: InternalRows, area: AreaArrays, root: RootRows, slots: HopSlots): void {
+  const { networks } = area;
+  const { index } = area.database;
+  for (let n = 0; n < networks.ids.length; n++) {
+    const best = nearest(networks, n, root, slots, area);
+    if (best >= noWay) continue;
+    const through = hopsOfNearest();
+    const id = networks.ids[n] ?? 0;
+    if (rows.kind[id] === noRoute) {
+      rows.touched[rows.filled++] = id;
+      rows.kind[id] = intraArea;
+    } else if (best > (rows.cost[id] ?? 0)) continue;
+    else if (best === rows.cost[id]) {
+      rows.hops[id] = slots.join(rows.hops[id] ?? 0, through);
+      continue;
+    }
+    rows.cost[id] = best;
+    rows.hops[id] = through;
+    rows.database[id] = index;
+  }
+}
+
+/** Routes from the summaries of one border router (RFC 2328 §16.2 (3) to (6)); intra-area routes stay. */
+function addSummaries(rows: InternalRows, root: RootRows, vertex: number, row: RowEntries, slots: HopSlots): void {
+  const base = root.distance[vertex] ?? noWay;
+  const through = root.hops[vertex] ?? 0;
+  for (let i = 0; i < row.ids.length; i++) {
+    const id = row.ids[i] ?? 0;
+    const written = row.cost[i] ?? 0;
+    const known = rows.kind[id] ?? noRoute;
+    if (known === intraArea || known === ownRange || written >= lsInfinity) continue;
+    const d = base + written;
+    if (known === noRoute) {
+      rows.touched[rows.filled++] = id;
+      rows.kind[id] = interArea;
+    } else if (d > (rows.cost[id] ?? 0)) continue;
+    else if (d === rows.cost[id]) {
+      rows.hops[id] = slots.join(rows.hops[id] ?? 0, through);
+      continue;
+    }
+    rows.cost[id] = d;
+    rows.hops[id] = through;
+    rows.database[id] = root.index;
+  }
+}
