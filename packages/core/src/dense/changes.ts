@@ -8,7 +8,7 @@ import { ClassPairs } from './class-pairs';
 import { hopsOfNearest, nearest } from './nearest';
 import type { InternalRows } from './row-filling';
 import type { TableBuffer } from './table-buffer';
-import { limitedHops, type TableRows } from './table-rows';
+import type { TableRows } from './table-rows';
 
 /** How many routes of one router are other ones in a second state. */
 export interface ChangeCount {
@@ -112,23 +112,20 @@ export class Changes {
     const slots = this.now.arrays.slotsOf(b);
     const limit = b.instance.paths;
     const { pairs, apart } = this.joint(x, y);
-    const [before, after] = [limitedHops(x, slots, limit), limitedHops(y, slots, limit)];
-    const verdict = (c: number): keyof ChangeCount | undefined => {
-      const [k, l] = [pairs.before[c] ?? -1, pairs.after[c] ?? -1];
-      const from = k < 0 ? noWay : (x.choice.cost[k] ?? noWay);
-      const to = l < 0 ? noWay : (y.choice.cost[l] ?? noWay);
-      if (from >= noWay && to >= noWay) return undefined;
-      if (to >= noWay) return 'lost';
-      if (from >= noWay) return 'gained';
-      return from !== to + (pairs.delta[c] ?? 0) || before[k] !== after[l] ? 'changed' : undefined;
-    };
+    const before = { cost: x.choice.cost, hops: x.choice.limited(slots, limit) };
+    const after = { cost: y.choice.cost, hops: y.choice.limited(slots, limit) };
     let any = false;
-    for (let c = 0; c < pairs.count; c++) {
-      const what = verdict(c);
-      if (!what) continue;
+    // Where the choice is the same one, only what changed its class or its cost can be another route.
+    const some = x.choice === y.choice ? pairs.moving : undefined;
+    const all = some?.length ?? pairs.count;
+    for (let i = 0; i < all; i++) {
+      const c = some?.[i] ?? i;
+      const what = verdict(pairs, c, before, after);
+      if (what === 'same') continue;
       count[what] += pairs.entries[c] ?? 0;
       any = true;
     }
+    if (!any && x.inside && x.inside === y.inside && apart.size === 0) return;
     const own = ownOf(x, y);
     if (!own) {
       if (x.reads !== y.reads) this.networks(count, x, y, apart, slots, limit);
@@ -138,8 +135,8 @@ export class Changes {
     // What a border router has itself is no matter of classes: it is taken out again, and looked at by itself.
     if (any)
       for (const id of own) {
-        const what = verdict(apart.has(id) ? -1 : pairs.of(id));
-        if (what) count[what]--;
+        const what = verdict(pairs, apart.has(id) ? -1 : pairs.of(id), before, after);
+        if (what !== 'same') count[what]--;
       }
     if (x.inside !== y.inside) this.oneByOne(count, new Set([...own, ...apart]), a, b);
     else this.oneByOne(count, new Set([...apart].filter((id) => !own.has(id))), a, b);
@@ -206,6 +203,22 @@ export class Changes {
     if (old !== now) for (const networks of [old, now]) for (const id of networks?.ids ?? []) if (x.find(id) || y.find(id)) apart.add(id);
     return apart;
   }
+}
+
+interface Chosen {
+  readonly cost: Int32Array;
+  readonly hops: Int32Array;
+}
+
+/** What becomes of the routes to a pair of classes. Small, and of steady types: it runs for every router. */
+function verdict(pairs: ClassPairs, c: number, before: Chosen, after: Chosen): keyof ChangeCount | 'same' {
+  const k = pairs.before[c] ?? -1;
+  const l = pairs.after[c] ?? -1;
+  const from = k < 0 ? noWay : (before.cost[k] ?? noWay);
+  const to = l < 0 ? noWay : (after.cost[l] ?? noWay);
+  if (to >= noWay) return from >= noWay ? 'same' : 'lost';
+  if (from >= noWay) return 'gained';
+  return from !== to + (pairs.delta[c] ?? 0) || before.hops[k] !== after.hops[l] ? 'changed' : 'same';
 }
 
 /** What a border router has inside its areas or folds into a range, in either state; `undefined` for a router inside an area. */

@@ -1,16 +1,36 @@
 import type { Speaker } from '../adjacency/speakers';
 import type { Ipv4 } from '../prefix/ipv4';
 import { noWay } from './area-rows';
-import { sameVectors } from './class-vectors';
+import { extend } from './class-vectors';
 import type { HopSlots } from './hop-slots';
-import type { Imports } from './imports';
+import { sameWriters, type Imports } from './imports';
 import type { InternalArrays, RootRows } from './internal-rows';
-import type { Packed } from './row-filling';
+import { rootsOf, type Packed } from './row-filling';
 
 /** What one router chooses for each class: cost to add to an entry's offset, `noWay` without a way, and next hops. */
-export interface ClassChoice {
-  readonly cost: Int32Array;
-  readonly hops: Int32Array;
+export class ClassChoice {
+  private within: Int32Array | undefined;
+
+  constructor(
+    readonly cost: Int32Array,
+    readonly hops: Int32Array,
+  ) {}
+
+  /** Next hops of each class within a limit of ways, which is the same at every call. */
+  limited(slots: HopSlots, limit: number): Int32Array {
+    if (!this.within) {
+      const { hops } = this;
+      let out = hops;
+      for (let k = 0; k < hops.length; k++) {
+        const code = slots.limited(hops[k] ?? 0, limit);
+        if (code === hops[k]) continue;
+        if (out === hops) out = hops.slice();
+        out[k] = code;
+      }
+      this.within = out;
+    }
+    return this.within;
+  }
 }
 
 /**
@@ -31,8 +51,12 @@ export interface Chooser {
 let base = new Int32Array(64);
 let ways = new Int32Array(64);
 
-/** Chooses for every class among the border routers but the router itself (RFC 2328 §16.2 (2), (5) and (6)). */
-export function chooseClasses(imports: Imports, root: RootRows, self: Ipv4, slots: HopSlots): ClassChoice {
+/**
+ * Chooses for every class among the border routers but the router itself (RFC 2328 §16.2 (2), (5) and (6)).
+ *
+ * @param known  what it chooses for the first of the classes
+ */
+export function chooseClasses(imports: Imports, root: RootRows, self: Ipv4, slots: HopSlots, known?: ClassChoice): ClassChoice {
   const { rows, vectors } = imports;
   if (rows.length > base.length) {
     base = new Int32Array(rows.length * 2);
@@ -44,10 +68,14 @@ export function chooseClasses(imports: Imports, root: RootRows, self: Ipv4, slot
     base[j] = root.distance[v] ?? noWay;
     ways[j] = root.hops[v] ?? 0;
   }
-  const out = { cost: new Int32Array(vectors.count), hops: new Int32Array(vectors.count) };
+  const out = new ClassChoice(new Int32Array(vectors.count), new Int32Array(vectors.count));
   const { first, row, cost } = vectors;
   const { wide } = slots;
-  for (let k = 0; k < vectors.count; k++) {
+  if (known) {
+    out.cost.set(known.cost);
+    out.hops.set(known.hops);
+  }
+  for (let k = known?.cost.length ?? 0; k < vectors.count; k++) {
     let best = noWay;
     let through = 0;
     const end = first[k + 1] ?? 0;
@@ -94,7 +122,8 @@ export class Choosers {
     if (old?.speaker !== s || !this.untouched(old)) return undefined;
     const imports = this.arrays.imports(old.reads.index);
     if (imports === old.imports) return old;
-    const choice = this.chooseAlike(old.imports, imports) ? old.choice : chooseClasses(imports, old.reads, s.routerId, this.arrays.slotsOf(s));
+    const known = this.chooseAlike(old.imports, imports) ? old.choice : undefined;
+    const choice = known?.cost.length === imports.classCount ? known : chooseClasses(imports, old.reads, s.routerId, this.arrays.slotsOf(s), known);
     return { speaker: s, roots: old.roots, reads: old.reads, imports, choice, inside: old.inside };
   }
 
@@ -120,21 +149,13 @@ export class Choosers {
     const border = network.isBorderRouter(s);
     const [only] = areas;
     if (only === undefined || areas.length > 1 || (border && network.virtuals.length > 0)) return undefined;
-    const roots = this.rootsOf(s);
+    const roots = rootsOf(arrays, s);
     const index = network.database(s, only)?.index;
     const reads = roots.find((r) => r.index === index);
     if (!reads) return undefined;
     const imports = arrays.imports(reads.index);
     const choice = chooseClasses(imports, reads, s.routerId, arrays.slotsOf(s));
     return { speaker: s, roots, reads, imports, choice, inside: border ? this.inside(s) : undefined };
-  }
-
-  private rootsOf(s: Speaker): RootRows[] {
-    const { network } = this.arrays;
-    return network.areasOf(s).flatMap((a) => {
-      const db = network.database(s, a);
-      return (db && this.arrays.root(s, db)) ?? [];
-    });
   }
 
   private readonly insides: (Packed | undefined)[] = [];
@@ -144,20 +165,16 @@ export class Choosers {
     let known = this.insides[s.index];
     if (!known) {
       const old = this.before?.choosers.list[s.index];
-      known = old?.inside && old.speaker === s && this.untouched(old) ? old.inside : this.arrays.filling.packed(s, true);
+      known = old?.inside && old.speaker === s && this.untouched(old) ? old.inside : this.arrays.filling.inside(s);
       this.insides[s.index] = known;
     }
     return known;
   }
 
-  /** True when classes and border routers are the same in two states: then all choices are. Of each state the last answer is kept. */
+  /** True when classes and border routers are the same in two states, but for more classes: then choices are. Of each state the last answer is kept. */
   private chooseAlike(old: Imports, now: Imports): boolean {
     if (old === now || this.alike.get(now) === old) return true;
-    const { rows } = old;
-    const same =
-      rows.length === now.rows.length &&
-      rows.every((r, i) => r.vertex === now.rows[i]?.vertex && r.adv === now.rows[i].adv) &&
-      sameVectors(old.vectors, now.vectors);
+    const same = sameWriters(old.rows, now.rows) && extend(now.vectors, old.vectors);
     if (same) this.alike.set(now, old);
     return same;
   }

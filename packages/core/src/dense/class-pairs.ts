@@ -26,7 +26,7 @@ export class ClassPairs {
     const made = known.get(y);
     if (made?.x === x) return made;
     const out = new ClassPairs(x, y);
-    if (x === y) for (let k = 0; k < x.classCount; k++) out.add(out.place(k, k, 0), x.counts[k] ?? 0);
+    if (x === y || y.seed === x) out.fromMoved(x === y ? [] : y.moved);
     else if (x.told && y.told) out.fromSources(ClassPairs.between(x.told.source, y.told.source, known));
     else out.fromEntries();
     known.set(y, out);
@@ -50,6 +50,14 @@ export class ClassPairs {
     return c;
   }
 
+  private movingOf: number[] | undefined;
+
+  /** Pairs that choose another class, or cost something else, where choices are the same. */
+  get moving(): readonly number[] {
+    this.movingOf ??= this.before.flatMap((k, c) => (k === this.after[c] && this.delta[c] === 0 ? [] : [c]));
+    return this.movingOf;
+  }
+
   private add(c: number, n: number): void {
     this.entries[c] = (this.entries[c] ?? 0) + n;
   }
@@ -62,6 +70,16 @@ export class ClassPairs {
     if (!had && !has) return -1;
     const delta = had && has ? y.foundOffset - x.foundOffset : 0;
     return this.place(had ? x.foundClass : -1, has ? y.foundClass : -1, delta);
+  }
+
+  /** Every class as it was, but for the prefixes that moved: each of these by itself. */
+  private fromMoved(moved: readonly number[]): void {
+    const { x } = this;
+    for (let k = 0; k < x.classCount; k++) this.add(this.place(k, k, 0), x.counts[k] ?? 0);
+    for (const id of moved) {
+      if (x.find(id)) this.add(this.place(x.foundClass, x.foundClass, 0), -1);
+      this.add(this.of(id), 1);
+    }
   }
 
   /** Prefix by prefix. */

@@ -31,6 +31,19 @@ export class ClassBuilder {
   private end = 0;
   private last = -1;
 
+  /** @param seed  classes that keep their numbers: of an earlier state, whether anything is of them still or not */
+  constructor(seed?: ClassVectors) {
+    if (!seed) return;
+    this.count = seed.count;
+    this.first = wider(seed.first, seed.count + 65);
+    this.row = wider(seed.row, seed.row.length + 64);
+    this.cost = wider(seed.cost, seed.cost.length + 64);
+    this.start = this.end = seed.row.length;
+    let size = this.table.length;
+    while (seed.count * 2 > size) size *= 2;
+    this.rehash(size);
+  }
+
   add(row: number, cost: number): void {
     if (this.end === this.row.length) {
       this.row = wider(this.row, this.end + 1);
@@ -72,7 +85,7 @@ export class ClassBuilder {
     this.start = end;
     this.end = end;
     this.last = made;
-    if (this.count * 2 > this.table.length) this.rehash();
+    if (this.count * 2 > this.table.length) this.rehash(this.table.length * 2);
     return made;
   }
 
@@ -94,8 +107,8 @@ export class ClassBuilder {
     return true;
   }
 
-  private rehash(): void {
-    this.table = new Int32Array(this.table.length * 2).fill(-1);
+  private rehash(size: number): void {
+    this.table = new Int32Array(size).fill(-1);
     const mask = this.table.length - 1;
     for (let n = 0; n < this.count; n++) {
       let i = this.hash(this.first[n] ?? 0, this.first[n + 1] ?? 0) & mask;
@@ -115,12 +128,12 @@ export class ClassBuilder {
   }
 }
 
-const sameNumbers = (a: Int32Array, b: Int32Array): boolean => {
-  if (a.length !== b.length) return false;
-  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
+const beginsWith = (a: Int32Array, b: Int32Array): boolean => {
+  if (a.length < b.length) return false;
+  for (let i = 0; i < b.length; i++) if (a[i] !== b[i]) return false;
   return true;
 };
 
-/** True when two states have the same classes under the same numbers. */
-export const sameVectors = (a: ClassVectors, b: ClassVectors): boolean =>
-  a === b || (sameNumbers(a.first, b.first) && sameNumbers(a.row, b.row) && sameNumbers(a.cost, b.cost));
+/** True when a state has all classes of another under the same numbers, with or without more behind them. */
+export const extend = (now: ClassVectors, old: ClassVectors): boolean =>
+  now === old || (beginsWith(now.first, old.first) && beginsWith(now.row, old.row) && beginsWith(now.cost, old.cost));

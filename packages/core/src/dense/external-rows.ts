@@ -87,6 +87,7 @@ export class ExternalArrays {
       this.placeOf = external.placeOf;
       this.sets = external.sets;
       this.setOf = external.setOf;
+      this.decisive = external.decisive;
       this.lengths = external.lengths;
       return;
     }
@@ -94,6 +95,7 @@ export class ExternalArrays {
     this.placeOf = new Map();
     this.sets = new Map();
     this.setOf = [];
+    this.decisive = new Map();
     const scopes = new Set<number>();
     for (const s of network.speakers) {
       if (scopes.has(source.scope(s))) continue;
@@ -119,7 +121,7 @@ export class ExternalArrays {
     }
   }
 
-  private readonly decisive = new Map<readonly (readonly Candidate[])[], readonly number[]>();
+  private readonly decisive: Map<readonly (readonly Candidate[])[], readonly number[]>;
 
   /** Prefixes whose routes inside the system decide over a router's externals: their own, and those of forwarding addresses. */
   decisiveFor(s: Speaker): readonly number[] {

@@ -1,5 +1,5 @@
 import { lsInfinity } from '../lsdb/lsa';
-import { noWay } from './area-rows';
+import { noWay, type AreaNetworks } from './area-rows';
 import { ClassBuilder, type ClassVectors } from './class-vectors';
 import type { AreaArrays } from './internal-rows';
 import { writtenOut, type Onward, type RowEntries, type SummaryRow } from './summary-row';
@@ -27,9 +27,7 @@ interface ToldOn {
  */
 export class Imports {
   private all: Entries | undefined;
-  private placeOfAll: Int32Array | undefined;
-  private ownPlace: Map<number, number> | undefined;
-  private hiddenSet: Set<number> | undefined;
+  private places: Int32Array | undefined;
   private dearest: number | undefined;
 
   /** Class and offset of the prefix that `find` found last. */
@@ -47,7 +45,9 @@ export class Imports {
     readonly told: ToldOn | undefined,
     /** Entries that the area has inside as well: there the route inside wins where it exists. */
     readonly insideToo: readonly number[],
-    private readonly prefixCount: number,
+    readonly prefixCount: number,
+    /** Imports of an earlier state: its classes have the same numbers here. */
+    readonly seed?: Imports,
   ) {}
 
   get classCount(): number {
@@ -94,23 +94,14 @@ export class Imports {
 
   /** Looks a prefix up; its class and offset stand in the fields then. */
   find(id: number): boolean {
-    const { told } = this;
-    if (!told) {
-      const at = this.place[id] ?? -1;
-      if (at < 0) return false;
-      this.foundClass = this.own.classOf[at] ?? 0;
-      this.foundOffset = this.own.offset[at] ?? 0;
+    const { told, own } = this;
+    const at = (this.places ??= this.findPlaces())[id] ?? notTold;
+    if (at >= 0) {
+      this.foundClass = own.classOf[at] ?? 0;
+      this.foundOffset = own.offset[at] ?? 0;
       return true;
     }
-    this.ownPlace ??= new Map(Array.from(this.own.ids, (x, i) => [x, i]));
-    const at = this.ownPlace.get(id);
-    if (at !== undefined) {
-      this.foundClass = this.own.classOf[at] ?? 0;
-      this.foundOffset = this.own.offset[at] ?? 0;
-      return true;
-    }
-    this.hiddenSet ??= new Set(told.hidden);
-    if (this.hiddenSet.has(id) || !told.source.find(id)) return false;
+    if (at === notTold || !told?.source.find(id)) return false;
     const q = told.source.foundClass;
     const k = told.classOf[q] ?? -1;
     if (k < 0) return false;
@@ -119,17 +110,44 @@ export class Imports {
     return true;
   }
 
-  /** Entry of each prefix, -1 without. */
-  private get place(): Int32Array {
-    if (!this.placeOfAll) {
-      const place = new Int32Array(this.prefixCount).fill(-1);
-      const { ids } = this.entries;
-      for (let i = 0; i < ids.length; i++) place[ids[i] ?? 0] = i;
-      this.placeOfAll = place;
+  private movedIds: readonly number[] | undefined;
+
+  /** Prefixes that are of another class than in the state that these imports are seeded from, or cost something else, or came or went. */
+  get moved(): readonly number[] {
+    return (this.movedIds ??= this.seed ? this.movedFrom(this.seed) : []);
+  }
+
+  private movedFrom(seed: Imports): readonly number[] {
+    const [a, b] = [this.told, seed.told];
+    // What is told on is the same but for what moved at its source.
+    if (a && b && a.classOf === b.classOf && this.own === seed.own) return a.source === b.source ? [] : a.source.moved;
+    const out: number[] = [];
+    const { ids, classOf, offset } = this.entries;
+    for (let i = 0; i < ids.length; i++) {
+      const id = ids[i] ?? 0;
+      if (!seed.find(id) || seed.foundClass !== classOf[i] || seed.foundOffset !== offset[i]) out.push(id);
     }
-    return this.placeOfAll;
+    for (const id of seed.entries.ids) if (!this.find(id)) out.push(id);
+    return out;
+  }
+
+  /** True for a prefix that is no part of what is told on as a class. */
+  standsApart(id: number): boolean {
+    return (this.places ??= this.findPlaces())[id] !== maybeTold;
+  }
+
+  /** By prefix: its place among the own entries, or whether it may stand in the source. */
+  private findPlaces(): Int32Array {
+    const { own, told } = this;
+    const places = new Int32Array(this.prefixCount).fill(told ? maybeTold : notTold);
+    if (told) for (let i = 0; i < told.hidden.length; i++) places[told.hidden[i] ?? 0] = notTold;
+    for (let i = 0; i < own.ids.length; i++) places[own.ids[i] ?? 0] = i;
+    return places;
   }
 }
+
+const notTold = -1;
+const maybeTold = -2;
 
 /** Buffers that serve one area after the other, grown where they must. */
 export class ImportScratch {
@@ -162,22 +180,57 @@ function commonSource(rows: readonly SummaryRow[]): Onward | undefined {
   return first && told.every((o) => o.source === first.source) && !first.source.told ? first : undefined;
 }
 
-/** Brings the rows of an area's border routers together. */
-export function importsOf(area: AreaArrays, said: readonly SummaryRow[], scratch: ImportScratch): Imports {
+/** True when the same border routers write in two states, from the same places. */
+export const sameWriters = (a: readonly SummaryRow[], b: readonly SummaryRow[]): boolean =>
+  a.length === b.length && a.every((r, i) => r.adv === b[i]?.adv && r.vertex === b[i].vertex);
+
+/**
+ * Brings the rows of an area's border routers together.
+ *
+ * @param before  the imports of the area in an earlier state, whose classes keep their numbers, and its networks then
+ */
+export function importsOf(
+  area: AreaArrays,
+  said: readonly SummaryRow[],
+  scratch: ImportScratch,
+  before?: { readonly imports: Imports; readonly networks: AreaNetworks },
+): Imports {
   const rows = said.filter((r) => r.vertex >= 0 && area.graph.routers[r.vertex]?.bits.b);
+  const seed = before && sameWriters(before.imports.rows, rows) ? before.imports : undefined;
   const onward = commonSource(rows);
-  return onward ? toldOn(area, rows, onward.source, scratch) : oneByOne(area, rows, scratch);
+  if (!onward) return oneByOne(area, rows, scratch, seed);
+  const again = seed && before?.networks === area.networks ? toldAgain(area, rows, onward.source, seed) : undefined;
+  return again ?? toldOn(area, rows, onward.source, scratch, seed);
+}
+
+/** Where all that border routers add is the same, only what moved at the source is looked at; `undefined` where it is not. */
+function toldAgain(area: AreaArrays, rows: readonly SummaryRow[], source: Imports, seed: Imports): Imports | undefined {
+  const { told } = seed;
+  if (!told || (source !== told.source && source.seed !== told.source) || source.classCount !== told.source.classCount) return undefined;
+  for (let j = 0; j < rows.length; j++) {
+    const [now, old] = [rows[j], seed.rows[j]];
+    if (now?.own !== old?.own || now?.onward?.cost !== old?.onward?.cost || now?.onward?.except !== old?.onward?.except) return undefined;
+  }
+  const counts = seed.counts.slice();
+  const next = new Imports(rows, seed.vectors, counts, seed.own, { ...told, source }, seed.insideToo, seed.prefixCount, seed);
+  if (source === told.source) return next;
+  for (const id of source.moved) {
+    if (seed.standsApart(id) || (area.networks.place[id] ?? -1) >= 0) return undefined;
+    if (seed.find(id)) counts[seed.foundClass] = (counts[seed.foundClass] ?? 0) - 1;
+    if (next.find(id)) counts[next.foundClass] = (counts[next.foundClass] ?? 0) + 1;
+  }
+  return next;
 }
 
 /** Every entry of every row for itself. */
-function oneByOne(area: AreaArrays, rows: readonly SummaryRow[], scratch: ImportScratch): Imports {
+function oneByOne(area: AreaArrays, rows: readonly SummaryRow[], scratch: ImportScratch, seed: Imports | undefined): Imports {
   const entries = rows.map(writtenOut);
   scratch.room(entries.reduce((sum, e) => sum + e.ids.length, 0));
   const { at, next, row, cost, special } = scratch;
   let n = 0;
   // From the last row to the first, so that chains run from the first to the last.
   for (let j = rows.length - 1; j >= 0; j--) n = chain(entries[j], j, n, at, next, row, cost);
-  const builder = new ClassBuilder();
+  const builder = new ClassBuilder(seed?.vectors);
   let count = 0;
   const [classOf, offset] = [new Int32Array(n), new Int32Array(n)];
   for (const e of entries)
@@ -195,7 +248,7 @@ function oneByOne(area: AreaArrays, rows: readonly SummaryRow[], scratch: Import
   for (let i = 0; i < count; i++) at[special[i] ?? 0] = i;
   const insideToo = Array.from(area.networks.ids.filter((id) => (at[id] ?? -1) >= 0));
   for (let i = 0; i < count; i++) at[special[i] ?? 0] = -1;
-  return new Imports(rows, builder.vectors(), countsOf(own, builder.count), own, undefined, insideToo, scratch.prefixCount);
+  return new Imports(rows, builder.vectors(), countsOf(own, builder.count), own, undefined, insideToo, scratch.prefixCount, seed);
 }
 
 /** Puts the entries of a row in front of what rows behind it said of the same prefixes. Small, and of steady types. */
@@ -224,7 +277,7 @@ function countsOf(own: Entries, classes: number): Int32Array {
 }
 
 /** What rows say one by one stands by itself; all else is that of the source, class by class. */
-function toldOn(area: AreaArrays, rows: readonly SummaryRow[], source: Imports, scratch: ImportScratch): Imports {
+function toldOn(area: AreaArrays, rows: readonly SummaryRow[], source: Imports, scratch: ImportScratch, seed: Imports | undefined): Imports {
   const { at, special } = scratch;
   const width = rows.length;
   let m = 0;
@@ -250,7 +303,7 @@ function toldOn(area: AreaArrays, rows: readonly SummaryRow[], source: Imports, 
     if (r.onward) place(r.onward.except, undefined, vectors, at, width, j);
     place(r.own.ids, r.own.cost, vectors, at, width, j);
   }
-  const builder = new ClassBuilder();
+  const builder = new ClassBuilder(seed?.vectors);
   const own = { ids: new Int32Array(m), classOf: new Int32Array(m), offset: new Int32Array(m) };
   let n = 0;
   for (let s = 0; s < m; s++) {
@@ -281,7 +334,7 @@ function toldOn(area: AreaArrays, rows: readonly SummaryRow[], source: Imports, 
     const k = told.classOf[q] ?? -1;
     if (k >= 0) sums[k] = (sums[k] ?? 0) + (counts[q] ?? 0);
   }
-  return new Imports(rows, builder.vectors(), sums, entries, told, insideToo, scratch.prefixCount);
+  return new Imports(rows, builder.vectors(), sums, entries, told, insideToo, scratch.prefixCount, seed);
 }
 
 /** Puts what one border router says of some prefixes beside what others say; without costs it says nothing of them. */

@@ -199,7 +199,7 @@ export class InternalArrays {
       graph: area.graph,
       root: rows.root,
       hopList,
-      distance: Float64Array.from(rows.distance, (d) => (d < noWay ? d : Infinity)),
+      distance: widened(rows.distance),
       hops: (v) => slots.listed(rows.hops[v] ?? 0, hopList),
       parents: (v) => parentsOf(area.graph, rows.distance, rows.root, v),
     };
@@ -242,7 +242,7 @@ export class InternalArrays {
     if (known?.said === said) return known.imports;
     const area = this.areas[index];
     if (!area) throw new RangeError(`no database ${index}`);
-    const imports = this.importsBefore(area, said) ?? importsOf(area, said, this.importScratch());
+    const imports = this.importsBefore(area, said) ?? importsOf(area, said, this.importScratch(), this.seed(index));
     this.importsBy[index] = { said, imports };
     return imports;
   }
@@ -255,11 +255,28 @@ export class InternalArrays {
     return known?.said.length === said.length && said.every((r, i) => r === known.said[i]) ? known.imports : undefined;
   }
 
+  /** Imports of the state before, as it came to rest, and the networks of the area there. */
+  private seed(index: number): { readonly imports: Imports; readonly networks: AreaNetworks } | undefined {
+    const old = this.before?.arrays;
+    const imports = old?.importsBy[index]?.imports;
+    const networks = old?.areas[index]?.networks;
+    return imports && networks ? { imports, networks } : undefined;
+  }
+
   private importScratch(): ImportScratch {
     this.scratch ??= this.before?.arrays.scratch;
     if (!this.scratch || this.scratch.prefixCount < this.prefixes.size) this.scratch = new ImportScratch(this.prefixes.size);
     return this.scratch;
   }
+}
+
+function widened(distance: Int32Array): Float64Array {
+  const out = new Float64Array(distance.length);
+  for (let v = 0; v < out.length; v++) {
+    const d = distance[v] ?? noWay;
+    out[v] = d < noWay ? d : Infinity;
+  }
+  return out;
 }
 
 /** Vertices before a vertex on its shortest paths, the nearest to the root first. */

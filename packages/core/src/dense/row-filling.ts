@@ -1,5 +1,5 @@
 import type { Speaker } from '../adjacency/speakers';
-import { backbone } from '../design/design';
+import { backbone, type Area } from '../design/design';
 import { lsInfinity } from '../lsdb/lsa';
 import { rangeFor } from '../lsdb/summary-lsa';
 import { noWay } from './area-rows';
@@ -31,8 +31,28 @@ export interface Packed {
   readonly cost: Int32Array;
   readonly hops: Int32Array;
   readonly database: Int32Array;
+  /** Place of the range that takes it, in its area's settings; -1 without. */
+  readonly range: Int32Array;
   /** Prefixes of own ranges in force. */
   readonly own: readonly number[];
+  /** What it was put together from, an area each, when no prefix stands in two of them. */
+  readonly parts?: readonly Part[];
+}
+
+/** What a router reaches inside one of its areas, one after the other. */
+interface Part {
+  readonly root: RootRows;
+  readonly ids: Int32Array;
+  readonly cost: Int32Array;
+  readonly hops: Int32Array;
+  readonly range: Int32Array;
+}
+
+/** True when two lists of what a router has inside differ at most in one area, by index of its database. */
+export function sameBut(a: Packed, b: Packed, index: number): boolean {
+  if (a === b) return true;
+  if (!a.parts || a.parts.length !== b.parts?.length) return false;
+  return a.parts.every((p, i) => p === b.parts?.[i] || (p.root.index === index && b.parts?.[i]?.root.index === index));
 }
 
 /** Writes out what a router reaches inside the system, prefix by prefix (RFC 2328 §16.1 to §16.3). */
@@ -62,22 +82,113 @@ export class RowFilling {
     };
   }
 
-  /** A router's routes as a list of their own. */
+  /** All that a router knows inside the system, as a list. */
   packed(s: Speaker, insideOnly: boolean): Packed {
     if (!this.buffer || this.buffer.kind.length < this.arrays.prefixes.size) this.buffer = this.emptyRows();
     const rows = this.buffer;
     this.fill(rows, s, insideOnly);
-    const n = rows.filled;
-    const ids = rows.touched.slice(0, n);
-    const out = { ids, kind: new Uint8Array(n), cost: new Int32Array(n), hops: new Int32Array(n), database: new Int32Array(n), own: rows.own };
-    for (let i = 0; i < n; i++) {
-      const id = ids[i] ?? 0;
+    const out = emptyPacked(rows.filled, rows.own);
+    out.ids.set(rows.touched.subarray(0, rows.filled));
+    const areas = this.settingsOf(s);
+    for (let i = 0; i < rows.filled; i++) {
+      const id = out.ids[i] ?? 0;
+      const db = rows.database[id] ?? 0;
       out.kind[i] = rows.kind[id] ?? noRoute;
       out.cost[i] = rows.cost[id] ?? 0;
       out.hops[i] = rows.hops[id] ?? 0;
-      out.database[i] = rows.database[id] ?? 0;
+      out.database[i] = db;
+      out.range[i] = out.kind[i] === intraArea ? this.rangePlace(areas[db], id) : -1;
     }
     return out;
+  }
+
+  /** What a router reaches inside its areas, as a list. */
+  inside(s: Speaker): Packed {
+    const roots = rootsOf(this.arrays, s);
+    const parts = roots.map((root) => this.part(s, root));
+    const out = this.together(s, parts);
+    return out ? { ...out, parts } : this.packed(s, true);
+  }
+
+  /** Parts one behind the other; `undefined` when a prefix stands in two. */
+  private together(s: Speaker, parts: readonly Part[]): Packed | undefined {
+    const own = new Set<number>();
+    const out = emptyPacked(
+      parts.reduce((n, p) => n + p.ids.length, 0),
+      [],
+    );
+    if (this.seen.length < this.arrays.prefixes.size) this.seen = new Int32Array(this.arrays.prefixes.size);
+    const { seen } = this;
+    const stamp = ++this.stamp;
+    const border = this.arrays.network.isBorderRouter(s);
+    let n = 0;
+    for (const p of parts) {
+      const { ids, range } = p;
+      for (let i = 0; i < ids.length; i++) {
+        const id = ids[i] ?? 0;
+        if (seen[id] === stamp) return undefined;
+        seen[id] = stamp;
+      }
+      const ranges = border ? this.areaOf(s, p.root).ranges : [];
+      if (ranges.length > 0)
+        for (const place of new Set(range)) {
+          const r = ranges[place];
+          if (r) own.add(this.arrays.prefixes.id(r.prefix.bits, r.prefix.length));
+        }
+      out.ids.set(ids, n);
+      out.cost.set(p.cost, n);
+      out.hops.set(p.hops, n);
+      out.range.set(range, n);
+      out.database.fill(p.root.index, n, n + ids.length);
+      n += ids.length;
+    }
+    out.kind.fill(intraArea);
+    return { ...out, own: [...own] };
+  }
+
+  private seen = new Int32Array(0);
+  private stamp = 0;
+
+  /** Inside one area; of rows that several states share, made once. */
+  private part(s: Speaker, root: RootRows): Part {
+    const known = knownParts.get(root);
+    if (known) return known;
+    const { arrays } = this;
+    const area = arrays.areas[root.index];
+    if (!area) throw new RangeError(`no database ${root.index}`);
+    const { networks } = area;
+    const slots = arrays.slotsOf(s);
+    const settings = this.areaOf(s, root);
+    const size = networks.ids.length;
+    const [ids, cost, hops, range] = [new Int32Array(size), new Int32Array(size), new Int32Array(size), new Int32Array(size)];
+    let n = 0;
+    for (let place = 0; place < size; place++) {
+      const best = nearest(networks, place, root, slots, area);
+      if (best >= noWay) continue;
+      const id = networks.ids[place] ?? 0;
+      ids[n] = id;
+      cost[n] = best;
+      hops[n] = hopsOfNearest();
+      range[n++] = this.rangePlace(settings, id);
+    }
+    const part = { root, ids: ids.subarray(0, n), cost: cost.subarray(0, n), hops: hops.subarray(0, n), range: range.subarray(0, n) };
+    knownParts.set(root, part);
+    return part;
+  }
+
+  private areaOf(s: Speaker, root: RootRows): Area {
+    return this.arrays.network.areaOf(s, this.arrays.areas[root.index]?.database.areaId ?? backbone);
+  }
+
+  private settingsOf(s: Speaker): Area[] {
+    return this.arrays.areas.map((a) => this.arrays.network.areaOf(s, a.database.areaId));
+  }
+
+  /** Place of the range of an area that takes a prefix, -1 without. */
+  private rangePlace(area: Area | undefined, id: number): number {
+    if (!area || area.ranges.length === 0) return -1;
+    const range = rangeFor(area, this.arrays.prefixes.prefix(id));
+    return range ? area.ranges.indexOf(range) : -1;
   }
 
   /**
@@ -125,8 +236,8 @@ export class RowFilling {
 
   /** Prefixes of a border router's ranges in force: of areas where a part is reachable inside (RFC 2328 §12.4.3). */
   private activeRanges(rows: InternalRows, s: Speaker): number[] {
-    const { areas: all, network, prefixes } = this.arrays;
-    const areas = all.map((a) => network.areaOf(s, a.database.areaId));
+    const { prefixes } = this.arrays;
+    const areas = this.settingsOf(s);
     if (areas.every((a) => a.ranges.length === 0)) return [];
     const out = new Set<number>();
     for (let i = 0; i < rows.filled; i++) {
@@ -155,6 +266,27 @@ export class RowFilling {
       } else rows.hops[id] = slots.join(rows.hops[id] ?? 0, through);
     }
   }
+}
+
+const knownParts = new WeakMap<RootRows, Part>();
+
+const emptyPacked = (n: number, own: readonly number[]): Packed => ({
+  ids: new Int32Array(n),
+  kind: new Uint8Array(n),
+  cost: new Int32Array(n),
+  hops: new Int32Array(n),
+  database: new Int32Array(n),
+  range: new Int32Array(n),
+  own,
+});
+
+/** A router's rows in each of its areas. */
+export function rootsOf(arrays: InternalArrays, s: Speaker): RootRows[] {
+  const { network } = arrays;
+  return network.areasOf(s).flatMap((a) => {
+    const db = network.database(s, a);
+    return (db && arrays.root(s, db)) ?? [];
+  });
 }
 
 function addInside(rows: InternalRows, area: AreaArrays, root: RootRows, slots: HopSlots): void {

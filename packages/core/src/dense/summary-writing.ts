@@ -2,13 +2,13 @@ import type { Speaker } from '../adjacency/speakers';
 import { backbone, type Area, type AreaRange } from '../design/design';
 import type { AreaDatabase } from '../lsdb/area-database';
 import { linkStateIds, lsInfinity, type SummaryLsa } from '../lsdb/lsa';
-import { boundarySummaries, mayEnter, rangeCost, rangeFor, summaryPasses, type SummarySubject } from '../lsdb/summary-lsa';
+import { boundarySummaries, mayEnter, rangeCost, summaryPasses, type SummarySubject } from '../lsdb/summary-lsa';
 import type { RouterPath } from '../routes/route';
 import type { HopList } from '../spf/shortest-path-tree';
 import { noWay } from './area-rows';
 import type { Chooser } from './choosers';
 import { intraArea, type InternalArrays } from './internal-rows';
-import type { Packed } from './row-filling';
+import { sameBut, type Packed } from './row-filling';
 import { RowDraft, rowReasons, sameRow, writtenOut, type Onward, type RowEntries, type SummaryRow } from './summary-row';
 
 /** A border router as it writes summaries: where it stands, and what it reads. */
@@ -37,6 +37,7 @@ interface Said {
   readonly networksFrom: number;
   readonly boundariesFrom: number;
   readonly networks: SummaryRow;
+  readonly speaker: Speaker;
   /** What the router has inside its areas, from which the row's own entries were written; `undefined` when they came from more. */
   readonly inside: Packed | undefined;
   readonly boundaries: readonly SummaryLsa[];
@@ -129,7 +130,7 @@ export class SummaryWriting {
     const networksMoved = !before || !sameRow(before.networks, networks.networks);
     const boundariesMoved = !before || !sameBoundaries(before.boundaries, boundaries);
     const row = networksMoved ? networks.networks : before.networks;
-    own.set(w.speaker.index, { networksFrom, boundariesFrom, networks: row, inside: networks.inside, boundaries });
+    own.set(w.speaker.index, { speaker: w.speaker, networksFrom, boundariesFrom, networks: row, inside: networks.inside, boundaries });
     if (networksMoved) this.pending(db).networks = true;
     if (boundariesMoved) this.pending(db).boundaries = true;
     return networksMoved || boundariesMoved;
@@ -170,8 +171,11 @@ export class SummaryWriting {
     const told = chooser?.inside && outOf.length === 0 ? this.onward(into, chooser, chooser.inside) : undefined;
     if (!insideOnly && !told) return { networks: row(this.ownEntries(w, into, this.wholeRows(w, from), outOf)), inside: undefined };
     const inside = this.arrays.choosers.inside(w.speaker);
-    // What is inside is the same, and so is what is written of it.
-    const own = before?.inside === inside ? before.networks.own : this.ownEntries(w, into, inside, outOf);
+    // What is inside of the other areas is the same, and so is what is written of it.
+    const own =
+      before?.inside && before.speaker === w.speaker && sameBut(before.inside, inside, db.index)
+        ? before.networks.own
+        : this.ownEntries(w, into, inside, outOf);
     return { networks: row(own, told), inside };
   }
 
@@ -232,13 +236,9 @@ export class SummaryWriting {
       const at = ranged[i] ?? 0;
       const id = rows.ids[at] ?? 0;
       const db = rows.database[at] ?? 0;
-      const from = areas[db];
-      const range = from && rangeFor(from, arrays.prefixes.prefix(id));
       const cost = rows.cost[at] ?? 0;
-      if (!range) {
-        draft.add(id, cost, 0, db);
-        continue;
-      }
+      const range = areas[db]?.ranges[rows.range[at] ?? -1];
+      if (!range) continue;
       const f = folded.get(range) ?? { from: db, costs: [], parts: [] };
       f.costs.push(cost);
       f.parts.push(id);
@@ -298,20 +298,20 @@ function exceptOf(inside: Packed): Int32Array {
 }
 
 /**
- * Puts what enters an area into the draft, but those that may fall into a range into a list of their own, by place; gives
+ * Puts what enters an area into the draft, but those that fall into a range into a list of their own, by place; gives
  * its length. Small, and of steady types: it runs over every prefix for every border router.
  *
  * @param enters  by database: 1 when its inside enters, 2 when what summaries brought does
  */
 function sift(rows: Packed, enters: Uint8Array, folds: Uint8Array, crosses: (code: number) => boolean, draft: RowDraft, ranged: Int32Array): number {
-  const { ids, database, kind, hops, cost } = rows;
+  const { ids, database, kind, hops, cost, range } = rows;
   let count = 0;
   for (let i = 0; i < ids.length; i++) {
     const db = database[i] ?? 0;
     const inside = kind[i] === intraArea ? 1 : 2;
     const c = cost[i] ?? 0;
     if (((enters[db] ?? 0) & inside) === 0 || c >= lsInfinity || crosses(hops[i] ?? 0)) continue;
-    if (inside === 1 && folds[db] === 1) ranged[count++] = i;
+    if (folds[db] === 1 && (range[i] ?? -1) >= 0) ranged[count++] = i;
     else draft.add(ids[i] ?? 0, c, inside - 1, db);
   }
   return count;

@@ -64,7 +64,7 @@ export class TableRows {
       if (chooser.inside) addPacked(out, chooser.inside);
       else this.addNetworks(out, chooser.reads, slots);
       limitFrom(0, out, slots, limit);
-      addImports(out, chooser, this.without(chooser), limitedHops(chooser, slots, limit));
+      addImports(out, chooser, this.without(chooser), chooser.choice.limited(slots, limit));
     } else {
       const rows = this.rowsOf(s);
       this.finder.lookAtRows(rows);
@@ -162,12 +162,6 @@ function addRows(out: TableBuffer, rows: InternalRows): void {
 function addPacked(out: TableBuffer, rows: Packed): void {
   const { ids, kind, cost, hops } = rows;
   for (let i = 0; i < ids.length; i++) out.add(ids[i] ?? 0, (kind[i] ?? 1) - 1, cost[i] ?? 0, 0, hops[i] ?? 0);
-}
-
-/** Next hops of each class, within the limit of ways. */
-export function limitedHops({ choice }: Chooser, slots: HopSlots, limit: number): Int32Array {
-  if (!slots.wide && limit > 31) return choice.hops;
-  return choice.hops.map((code) => slots.limited(code, limit));
 }
 
 /** What summaries bring to a router, but for prefixes that are marked. */
