@@ -24,26 +24,27 @@ export interface AreaNetworks {
  */
 export function areaNetworks(graph: AreaGraph, prefixes: PrefixIds): AreaNetworks {
   const routerCount = graph.routers.length;
-  const local = new Map<number, number>();
+  let size = graph.networkIds.length;
+  for (const r of graph.routers) size += r.links.length;
+  // What brings which network, in the order found: `of` is the place of the network.
+  const [of, vertex, cost, link] = [new Int32Array(size), new Int32Array(size), new Int32Array(size), new Int32Array(size)];
+  let found = 0;
   const ids: number[] = [];
   const counts: number[] = [];
-  const of: number[] = [];
-  const vertex: number[] = [];
-  const cost: number[] = [];
-  const link: number[] = [];
+  const local = new Int32Array(prefixes.size + size).fill(-1);
   const add = (id: number, v: number, c: number, l: number): void => {
-    let n = local.get(id);
-    if (n === undefined) {
+    let n = local[id] ?? -1;
+    if (n < 0) {
       n = ids.length;
-      local.set(id, n);
+      local[id] = n;
       ids.push(id);
       counts.push(0);
     }
     counts[n] = (counts[n] ?? 0) + 1;
-    of.push(n);
-    vertex.push(v);
-    cost.push(c);
-    link.push(l);
+    of[found] = n;
+    vertex[found] = v;
+    cost[found] = c;
+    link[found++] = l;
   };
   const transit = graph.networkIds.map((id, i) => ({ id, v: routerCount + i })).sort((a, b) => b.id - a.id);
   for (const { id, v } of transit) {
@@ -61,8 +62,8 @@ export function areaNetworks(graph: AreaGraph, prefixes: PrefixIds): AreaNetwork
   const first = new Int32Array(ids.length + 1);
   for (let n = 0; n < ids.length; n++) first[n + 1] = (first[n] ?? 0) + (counts[n] ?? 0);
   const at = first.slice();
-  const out = { vertex: new Int32Array(of.length), cost: new Int32Array(of.length), link: new Int32Array(of.length) };
-  for (let e = 0; e < of.length; e++) {
+  const out = { vertex: new Int32Array(found), cost: new Int32Array(found), link: new Int32Array(found) };
+  for (let e = 0; e < found; e++) {
     const n = of[e] ?? 0;
     const place = at[n] ?? 0;
     at[n] = place + 1;
@@ -70,14 +71,7 @@ export function areaNetworks(graph: AreaGraph, prefixes: PrefixIds): AreaNetwork
     out.cost[place] = cost[e] ?? 0;
     out.link[place] = link[e] ?? 0;
   }
-  const place = new Int32Array(prefixes.size).fill(-1);
-  const named = new Int32Array(ids.length);
-  for (let n = 0; n < ids.length; n++) {
-    const id = ids[n] ?? 0;
-    named[n] = id;
-    place[id] = n;
-  }
-  return { ids: named, first, ...out, place };
+  return { ids: Int32Array.from(ids), first, ...out, place: local.subarray(0, prefixes.size) };
 }
 
 /** Above this many vertices a row is computed when it is asked for, one by one. */

@@ -65,8 +65,8 @@ export function chooseClasses(imports: Imports, root: RootRows, self: Ipv4, slot
   for (let j = 0; j < rows.length; j++) {
     const row = rows[j];
     const v = row && row.adv !== self ? row.vertex : -1;
-    base[j] = root.distance[v] ?? noWay;
-    ways[j] = root.hops[v] ?? 0;
+    base[j] = v < 0 ? noWay : (root.distance[v] ?? noWay);
+    ways[j] = v < 0 ? 0 : (root.hops[v] ?? 0);
   }
   const out = new ClassChoice(new Int32Array(vectors.count), new Int32Array(vectors.count));
   const { first, row, cost } = vectors;

@@ -49,14 +49,43 @@ export function activeInterfaces(router: Router, instance: OspfInstance): readon
   return out;
 }
 
+/** Interfaces listed under areas by name; where a name stands twice the first counts. */
+class Listed {
+  private readonly settings: OspfInterface[] = [];
+  private readonly areas: Area[] = [];
+  private next = 0;
+  private byName: Map<string, number> | undefined;
+
+  constructor(instance: OspfInstance) {
+    for (const area of instance.areas)
+      for (const settings of area.interfaces) {
+        this.settings.push(settings);
+        this.areas.push(area);
+      }
+  }
+
+  /** Place of an interface in the lists, -1 without: most stand in the order in which they are asked for. */
+  find(name: string): number {
+    if (!this.byName && this.settings[this.next]?.name === name) return this.next++;
+    if (!this.byName) {
+      this.byName = new Map();
+      for (const [i, s] of this.settings.entries()) if (!this.byName.has(s.name)) this.byName.set(s.name, i);
+    }
+    return this.byName.get(name) ?? -1;
+  }
+
+  at(place: number): { readonly area: Area; readonly settings: OspfInterface } | undefined {
+    const [area, settings] = [this.areas[place], this.settings[place]];
+    return area && settings ? { area, settings } : undefined;
+  }
+}
+
 function findActive(router: Router, instance: OspfInstance): ActiveInterface[] {
-  const listed = new Map<string, { area: Area; settings: OspfInterface }>();
-  for (const area of instance.areas)
-    for (const settings of area.interfaces) if (!listed.has(settings.name)) listed.set(settings.name, { area, settings });
+  const listed = new Listed(instance);
   const out: ActiveInterface[] = [];
   router.interfaces.forEach((iface, index) => {
     if (iface.boundTo !== undefined) return;
-    const hit = listed.get(iface.name);
+    const hit = listed.at(listed.find(iface.name));
     if (hit) {
       out.push({ area: hit.area, settings: hit.settings, iface, index, byRule: undefined });
       return;

@@ -92,7 +92,8 @@ function shapeOf(node: Record<string, unknown>): Shape {
   // Nonsense may bring any number of shapes: what is remembered has a bound.
   if (shapes > 4000) [noMembers, shapes] = [new Shape([]), 0];
   let shape = noMembers;
-  for (const key of Object.keys(node)) {
+  // Trees come from texts: all members are their own.
+  for (const key in node) {
     let longer = shape.next.get(key);
     if (!longer) {
       longer = new Shape([...shape.keys, key]);
@@ -117,7 +118,8 @@ export interface ReadContext {
  * Names match with and without their module prefix.
  */
 export class Cursor {
-  /** The nodes below that have been asked for, the last one first, each knowing the one before it: most nodes have none. */
+  /** The nodes below that have been asked for, the first one first, each knowing the next: most nodes have none. */
+  private firstChild: Cursor | undefined;
   private lastChild: Cursor | undefined;
   private sibling: Cursor | undefined;
   private place: DocumentPath | undefined;
@@ -144,10 +146,14 @@ export class Cursor {
   /** Where the node stands in the document's tree. */
   get at(): DocumentPath {
     if (!this.place) {
-      const above = this.parent?.at ?? [];
-      const place = above.slice();
-      if (this.parent) place.push(this.step);
-      if (this.index !== undefined) place.push(this.index);
+      const { parent, step, index } = this;
+      const above: DocumentPath = parent?.at ?? [];
+      const n = above.length;
+      // As long as it has to be, and no longer: every interface keeps two of these.
+      const place = new Array<string | number>(n + (parent ? 1 : 0) + (index === undefined ? 0 : 1));
+      for (let i = 0; i < n; i++) place[i] = above[i] ?? '';
+      if (parent) place[n] = step;
+      if (index !== undefined) place[n + 1] = index;
       this.place = place;
     }
     return this.place;
@@ -228,14 +234,15 @@ export class Cursor {
 
   private adopt(node: Record<string, unknown>, step: string, index?: number, keyLeaf?: string): Cursor {
     const c = new Cursor(this.context, node, this, step, index, keyLeaf);
-    c.sibling = this.lastChild;
+    if (this.lastChild) this.lastChild.sibling = c;
+    else this.firstChild = c;
     this.lastChild = c;
     return c;
   }
 
   /** The cursor of a container: asked for twice, it is the same one, so that either finds what the other used. */
   private container(node: Record<string, unknown>, step: string): Cursor {
-    for (let c = this.lastChild; c; c = c.sibling) if (c.step === step && c.index === undefined) return c;
+    for (let c = this.firstChild; c; c = c.sibling) if (c.step === step && c.index === undefined) return c;
     return this.adopt(node, step);
   }
 
@@ -248,12 +255,15 @@ export class Cursor {
       this.problem(name, `${showValue(value)} stands where a list is expected.`, 'Write a JSON array here.');
       return [];
     }
-    const out: Cursor[] = [];
+    // As long as the list, and no longer: most have one entry.
+    const out = new Array<Cursor>(value.length);
+    let n = 0;
     for (let i = 0; i < value.length; i++) {
       const entry: unknown = value[i];
-      if (isObject(entry)) out.push(this.adopt(entry, key, i, keyLeaf));
+      if (isObject(entry)) out[n++] = this.adopt(entry, key, i, keyLeaf);
       else this.problem(`${name}[${i + 1}]`, `${showValue(entry)} is no list entry.`, 'Write a JSON object here.');
     }
+    if (n < value.length) out.length = n;
     return out;
   }
 
@@ -291,23 +301,23 @@ export class Cursor {
 
   /** Marks members as known although nothing is computed from them here. */
   known(...names: string[]): void {
-    for (const n of names) this.use(n);
+    this.knownAll(names);
   }
 
-  /** In the order in which they were asked for. */
-  private finishBelow(last: Cursor | undefined): void {
-    if (!last) return;
-    const all: Cursor[] = [];
-    for (let c: Cursor | undefined = last; c; c = c.sibling) all.push(c);
-    for (let i = all.length - 1; i >= 0; i--) all[i]?.finish();
+  /** The same for names that many nodes share. */
+  knownAll(names: readonly string[]): void {
+    for (let i = 0; i < names.length; i++) this.use(names[i] ?? '');
   }
 
-  /** Lists what nothing asked for, here and below. */
+  /** Lists what nothing asked for, here and below, in the order in which it was asked for. */
   finish(): void {
-    this.shape.keys.forEach((key, i) => {
-      const known = i < 31 ? (this.asked >>> i) & 1 : this.askedBeyond?.has(i);
-      if (!known) this.context.notUsed.push(this.join(localName(key)));
-    });
-    this.finishBelow(this.lastChild);
+    const { keys } = this.shape;
+    const all = keys.length < 31 ? (1 << keys.length) - 1 : -1;
+    if (this.asked !== all)
+      keys.forEach((key, i) => {
+        const known = i < 31 ? (this.asked >>> i) & 1 : this.askedBeyond?.has(i);
+        if (!known) this.context.notUsed.push(this.join(localName(key)));
+      });
+    for (let c = this.firstChild; c; c = c.sibling) c.finish();
   }
 }

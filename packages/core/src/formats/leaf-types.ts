@@ -34,9 +34,20 @@ export const flag: LeafType<boolean> = readBy((value) => (typeof value === 'bool
 // eslint-disable-next-line no-control-regex
 const control = /[\u0000-\u001f\u007f-\u009f\u200b-\u200f\u2028-\u202e\ufeff]/;
 
+/** Printable ASCII without spaces, the usual case: at one glance. */
+function isPlain(text: string): boolean {
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charCodeAt(i);
+    if (c < 33 || c > 126) return false;
+  }
+  return text !== '' && text.length <= 255;
+}
+
+const isName = (text: string): boolean => isPlain(text) || (text.trim() === text && text !== '' && text.length <= 255 && !control.test(text));
+
 /** A name: not empty, at most 255 characters, nothing invisible in it. */
 export const nameText: LeafType<string> = readBy(
-  (value) => (typeof value === 'string' && value.trim() === value && value !== '' && value.length <= 255 && !control.test(value) ? value : undefined),
+  (value) => (typeof value === 'string' && isName(value) ? value : undefined),
   'a name of 1 to 255 visible characters',
 );
 export const anyText: LeafType<string> = bySchema(v.string(), 'a text');

@@ -4,10 +4,14 @@ import { anyText, flag, identity, integer, nameText } from './leaf-types';
 
 export type KeyChains = ReadonlyMap<string, readonly AuthenticationKey[]>;
 
+const noChains: KeyChains = new Map();
+
 /** Reads key chains (RFC 8177). A hexadecimal key compares equal to the same octets written as text. */
 export function readKeyChains(root: Cursor): KeyChains {
+  const top = root.child('key-chains');
+  if (!top) return noChains;
   const chains = new Map<string, AuthenticationKey[]>();
-  for (const c of root.child('key-chains')?.list('key-chain', 'name') ?? []) {
+  for (const c of top.list('key-chain', 'name')) {
     const name = c.leaf('name', nameText);
     const keys: AuthenticationKey[] = [];
     for (const k of c.list('key', 'key-id')) {
@@ -35,6 +39,9 @@ function readKeyString(c: Cursor | undefined): string {
   return c?.leaf('keystring', anyText) ?? '';
 }
 
+/** Most interfaces name no key: these serve them all. */
+const keyless = { off: { required: false, keys: [] }, required: { required: true, keys: [] } } as const satisfies Record<string, Authentication>;
+
 /**
  * Reads how an interface or virtual link authenticates (RFC 9129 `authentication`).
  * Without `authentication-required` it is switched on exactly where a key is given.
@@ -42,16 +49,17 @@ function readKeyString(c: Cursor | undefined): string {
 export function readAuthentication(holder: Cursor, chains: KeyChains, areaRequires: boolean | undefined): Authentication {
   const c = holder.child('authentication');
   const required = holder.leaf('authentication-required', flag) ?? c?.leaf('authentication-required', flag) ?? areaRequires;
-  const chain = c?.leaf('ospfv2-key-chain', nameText);
-  const id = c?.leaf('ospfv2-key-id', integer(0, 255));
-  const secret = c?.leaf('ospfv2-key', anyText);
-  const algorithm = c?.leaf('ospfv2-crypto-algorithm', identity);
-  c?.known('ospfv3-key-chain', 'ospfv3-sa-id', 'ospfv3-key', 'ospfv3-crypto-algorithm');
+  if (!c) return required === true ? keyless.required : keyless.off;
+  const chain = c.leaf('ospfv2-key-chain', nameText);
+  const id = c.leaf('ospfv2-key-id', integer(0, 255));
+  const secret = c.leaf('ospfv2-key', anyText);
+  const algorithm = c.leaf('ospfv2-crypto-algorithm', identity);
+  c.known('ospfv3-key-chain', 'ospfv3-sa-id', 'ospfv3-key', 'ospfv3-crypto-algorithm');
   let keys: readonly AuthenticationKey[] = [];
   if (chain !== undefined) {
     keys = chains.get(chain) ?? [];
     if (!chains.has(chain))
-      c?.problem('ospfv2-key-chain', `There is no key chain "${chain}" in this document.`, 'Add the key chain, or name one that exists.');
+      c.problem('ospfv2-key-chain', `There is no key chain "${chain}" in this document.`, 'Add the key chain, or name one that exists.');
   } else if (secret !== undefined || id !== undefined)
     keys = [{ id: id ?? 0, algorithm: algorithm ?? (id === undefined ? 'none' : 'md5'), secret: secret ?? '' }];
   return { required: required ?? keys.length > 0, keys, ...(chain === undefined ? {} : { chain }) };

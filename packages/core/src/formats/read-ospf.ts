@@ -26,6 +26,8 @@ export interface OspfSurroundings {
   readonly chains: KeyChains;
   readonly defaults: Defaults;
   readonly interfaces: readonly Interface[];
+  /** Place of each interface by its name. */
+  readonly places: ReadonlyMap<string, number>;
 }
 
 const seconds = integer(1, 65_535);
@@ -68,7 +70,8 @@ function readStaticNeighbors(c: Cursor): readonly StaticNeighbor[] {
 
 function readInterface(c: Cursor, around: OspfSurroundings, areaRequires: boolean | undefined): OspfInterface | undefined {
   const name = c.leaf('name', nameText);
-  const plain = around.defaults.interfaces[around.interfaces.find((i) => i.name === name)?.kind ?? 'ethernet'];
+  const place = around.places.get(name ?? '');
+  const plain = around.defaults.interfaces[(place === undefined ? undefined : around.interfaces[place]?.kind) ?? 'ethernet'];
   const type = c.leaf('interface-type', words.networkType) ?? plain.type;
   const timers = around.defaults.timers[type];
   const hello = c.leaf('hello-interval', seconds);
@@ -258,7 +261,7 @@ export function readOspf(protocol: Cursor, version: 2 | 3, around: OspfSurroundi
   stub?.known('always');
   const keep = <T>(items: (T | undefined)[]): T[] => items.filter((x): x is T => x !== undefined);
   const areas = keep((c.child('areas')?.list('area', 'area-id') ?? []).map((a) => readArea(a, around)));
-  reportDuplicates(c, areas);
+  reportDuplicates(c, areas, around.places);
   const policyList = c.writes('rib-policy') ? c.leafList('rib-policy', nameText) : undefined;
   return {
     at: c.at,
@@ -290,21 +293,24 @@ export function readOspf(protocol: Cursor, version: 2 | 3, around: OspfSurroundi
 }
 
 /** An interface stands in one area only, and an area once. */
-function reportDuplicates(c: Cursor, areas: readonly Area[]): void {
+function reportDuplicates(c: Cursor, areas: readonly Area[], places: ReadonlyMap<string, number>): void {
   const areaSeen = new Set<number>();
-  const seen = new Map<string, number>();
+  const seen = new Uint8Array(places.size);
+  const others = new Set<string>();
   for (const a of areas) {
     if (areaSeen.has(a.id))
       c.problem('areas', `Area ${a.id} is written twice.`, 'Join the two entries; the first is used for the area, the interfaces of both are read.');
     areaSeen.add(a.id);
     for (const i of a.interfaces) {
-      if (seen.has(i.name))
+      const place = places.get(i.name);
+      if (place === undefined ? others.has(i.name) : seen[place] === 1)
         c.problem(
           `areas/area/interfaces/interface[name=${i.name}]`,
           `Interface "${i.name}" is written in two areas or twice in one.`,
           'Keep one of the entries; the first is used.',
         );
-      else seen.set(i.name, a.id);
+      else if (place === undefined) others.add(i.name);
+      else seen[place] = 1;
     }
   }
 }

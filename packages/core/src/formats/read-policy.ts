@@ -56,12 +56,15 @@ function readStatement(c: Cursor): PolicyStatement | undefined {
   };
 }
 
+const noPolicies: PolicyBook = { sets: new Map(), definitions: new Map() };
+
 /** Reads prefix sets and policies (RFC 9067). */
 export function readPolicies(root: Cursor): PolicyBook {
+  const top = root.child('routing-policy');
+  if (!top) return noPolicies;
   const sets = new Map<string, PrefixSet>();
   const definitions = new Map<string, PolicyDefinition>();
-  const top = root.child('routing-policy');
-  const defined = top?.child('defined-sets');
+  const defined = top.child('defined-sets');
   for (const c of defined?.child('prefix-sets')?.list('prefix-set', 'name') ?? []) {
     const set = readSet(c);
     if (set) sets.set(set.name, set);
@@ -72,7 +75,7 @@ export function readPolicies(root: Cursor): PolicyBook {
     const values = c.leafList('tag-value', areaId);
     if (name !== undefined) tagSets.set(name, values ?? []);
   }
-  for (const c of top?.child('policy-definitions')?.list('policy-definition', 'name') ?? []) {
+  for (const c of top.child('policy-definitions')?.list('policy-definition', 'name') ?? []) {
     const name = c.leaf('name', nameText);
     const statements: PolicyStatement[] = [];
     for (const s of c.child('statements')?.list('statement', 'name') ?? []) {

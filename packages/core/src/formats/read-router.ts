@@ -10,26 +10,37 @@ const mtu = integer(68, 65_535);
 const length4 = integer(0, 32);
 const length6 = integer(0, 128);
 const bandwidth = integer(1, 0xffff_ffff);
+/** Members that stand in documents and decide nothing. */
+const known = {
+  ipv6: ['mtu', 'enabled', 'forwarding', 'neighbor', 'dup-addr-detect-transmits', 'autoconf'],
+  ipv4: ['neighbor', 'forwarding'],
+  interface: ['description', 'link-up-down-trap-enable'],
+};
 /** Most interfaces have none: one list serves them all. */
 const none: readonly never[] = [];
 
 function readAddresses(c: Cursor | undefined): readonly InterfaceAddress[] {
-  if (!c) return none;
-  const out: InterfaceAddress[] = [];
-  for (const a of c.list('address', 'ip')) {
-    const bits = a.leaf('ip', ipv4);
-    const length = a.leaf('prefix-length', length4) ?? a.leaf('netmask', netmask);
-    if (bits !== undefined && length === undefined && !a.writes('prefix-length') && !a.writes('netmask'))
-      a.problem('prefix-length', 'This address has no prefix length.', 'Add "prefix-length"; until then the address is left out.');
-    if (bits !== undefined && length !== undefined) out.push({ bits, length });
+  const list = c?.list('address', 'ip') ?? none;
+  const [first] = list;
+  if (first && list.length === 1) {
+    const only = readAddress(first);
+    return only ? [only] : none;
   }
-  return out;
+  return list.flatMap((a) => readAddress(a) ?? []);
+}
+
+function readAddress(a: Cursor): InterfaceAddress | undefined {
+  const bits = a.leaf('ip', ipv4);
+  const length = a.leaf('prefix-length', length4) ?? a.leaf('netmask', netmask);
+  if (bits !== undefined && length === undefined && !a.writes('prefix-length') && !a.writes('netmask'))
+    a.problem('prefix-length', 'This address has no prefix length.', 'Add "prefix-length"; until then the address is left out.');
+  return bits !== undefined && length !== undefined ? { bits, length } : undefined;
 }
 
 function readAddresses6(c: Cursor | undefined): readonly InterfaceAddress6[] {
   if (!c) return none;
   const out: InterfaceAddress6[] = [];
-  c.known('mtu', 'enabled', 'forwarding', 'neighbor', 'dup-addr-detect-transmits', 'autoconf');
+  c.knownAll(known.ipv6);
   for (const a of c.list('address', 'ip')) {
     const bits = a.leaf('ip', ipv6);
     const length = a.leaf('prefix-length', length6);
@@ -47,7 +58,7 @@ function readInterface(c: Cursor, index: number, defaults: Defaults): Interface 
   if (name === undefined && !c.writes('name')) c.problem('name', 'This interface has no name.', 'Give it a name; until then it is left out.');
   const v4 = c.child('ipv4');
   const addresses = readAddresses(v4);
-  v4?.known('neighbor', 'forwarding');
+  v4?.knownAll(known.ipv4);
   const on = v4?.leaf('enabled', flag) ?? true;
   const kind = kindOf(c.leaf('type', identity) ?? 'ethernetCsmacd');
   const out: Interface = {
@@ -66,7 +77,7 @@ function readInterface(c: Cursor, index: number, defaults: Defaults): Interface 
     written: c.written(v4?.writes('mtu') ? 'mtu' : undefined),
     given: defaults.interfaces[kind].given,
   };
-  c.known('description', 'link-up-down-trap-enable');
+  c.knownAll(known.interface);
   return name === undefined ? undefined : out;
 }
 
@@ -142,23 +153,23 @@ export function readRouter(
   const defaults = defaultsFor(name);
   const chains = readKeyChains(root);
   const interfaces: Interface[] = [];
-  const names = new Set<string>();
+  const places = new Map<string, number>();
   (root.child('interfaces')?.list('interface', 'name') ?? []).forEach((c, i) => {
     const one = readInterface(c, i + 1, defaults);
     if (!one) return;
-    if (names.has(one.name)) {
+    if (places.has(one.name)) {
       c.problem('', `Interface "${one.name}" is written twice.`, 'Keep one of the entries; the first is used.');
       return;
     }
-    names.add(one.name);
+    places.set(one.name, interfaces.length);
     interfaces.push(one);
   });
   const routing = root.child('routing');
-  const { statics, instances } = readProtocols(routing, { chains, defaults, interfaces });
+  const { statics, instances } = readProtocols(routing, { chains, defaults, interfaces, places });
   for (const o of instances)
     for (const a of o.areas)
       for (const i of a.interfaces)
-        if (!names.has(i.name))
+        if (!places.has(i.name))
           root.problem(
             `ospf/areas/area/interfaces/interface[name=${i.name}]`,
             `OSPF is set on "${i.name}", which is no interface of ${name}.`,

@@ -23,7 +23,7 @@ export function parseIpv4(text: string): Ipv4 | undefined {
     const c = i === text.length ? 46 : text.charCodeAt(i);
     if (c === 46) {
       if (part < 0 || part > 255 || parts === 4) return undefined;
-      value = value * 256 + part;
+      value = (value << 8) | part;
       parts++;
       part = -1;
       digits = 0;
@@ -33,7 +33,7 @@ export function parseIpv4(text: string): Ipv4 | undefined {
       if (++digits > 3) return undefined;
     } else return undefined;
   }
-  return parts === 4 ? value : undefined;
+  return parts === 4 ? value >>> 0 : undefined;
 }
 
 /** Writes an address as a dotted quad. */

@@ -130,12 +130,15 @@ export class ExternalSettling {
   private scopes(): number[] {
     const { network } = this;
     const groups = new Groups(network.databases.length);
-    const carrying = (s: Speaker): AreaDatabase[] =>
-      network.areasOf(s).flatMap((a) => (network.areaOf(s, a).type === 'normal' ? (network.database(s, a) ?? []) : []));
     const first = network.speakers.map((s) => {
-      const own = carrying(s);
-      for (const db of own) groups.join(db.index, own[0]?.index ?? db.index);
-      return own[0];
+      let own: AreaDatabase | undefined;
+      for (const a of network.areasOf(s)) {
+        const db = network.areaOf(s, a).type === 'normal' ? network.database(s, a) : undefined;
+        if (!db) continue;
+        own ??= db;
+        groups.join(db.index, own.index);
+      }
+      return own;
     });
     return first.map((db) => (db ? groups.find(db.index) : -1));
   }

@@ -51,7 +51,7 @@ export class Routing {
   private locals: (LocalRoute[] | undefined)[] = [];
   private attached: (readonly number[] | undefined)[] = [];
   private readonly outside = new ExternalSettling(this);
-  private areaSettings: (Map<number, Area> | undefined)[] = [];
+  private areaSettings: (Area[] | undefined)[] = [];
   /** Routes inside the system as arrays. */
   readonly arrays: InternalArrays;
   /** The same, once virtual links have settled. */
@@ -91,13 +91,11 @@ export class Routing {
 
   /** Settings of an area in one router; a plain area where it names none. */
   areaOf(s: Speaker, areaId: number): Area {
-    const own = (this.areaSettings[s.index] ??= new Map<number, Area>());
-    let area = own.get(areaId);
-    if (!area) {
-      area = s.instance.areas.find((a) => a.id === areaId) ?? plainArea(areaId, s.router.defaults);
-      own.set(areaId, area);
-    }
-    return area;
+    const own = (this.areaSettings[s.index] ??= [...s.instance.areas]);
+    for (const a of own) if (a.id === areaId) return a;
+    const plain = plainArea(areaId, s.router.defaults);
+    own.push(plain);
+    return plain;
   }
 
   /** Areas that a router takes part in, the backbone by virtual link among them. */
