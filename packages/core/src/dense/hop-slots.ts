@@ -46,6 +46,7 @@ export class HopSlots {
   limited(code: HopCode, limit: number): HopCode {
     // A set of one bit or none, or more room than bits: nothing to leave out.
     if (!this.wide && (limit > 31 || (code & (code - 1)) === 0)) return code;
+    if (!this.wide && bitCount(code) <= limit) return code;
     const places = this.places(code);
     if (places.length <= limit) return code;
     const order = [...places].sort((a, b) => (this.addresses[a] ?? 0) - (this.addresses[b] ?? 0));
@@ -149,4 +150,10 @@ export class HopSlots {
     }
     return list;
   }
+}
+
+function bitCount(code: number): number {
+  let n = 0;
+  for (let rest = code; rest !== 0; rest &= rest - 1) n++;
+  return n;
 }

@@ -1,6 +1,6 @@
 import { noWay } from './area-rows';
 import type { Chooser } from './choosers';
-import type { InternalFinder } from './external-rows';
+import type { InternalFinder } from './exit';
 import type { HopCode, HopSlots } from './hop-slots';
 import { interArea, intraArea, noRoute, type InternalArrays } from './internal-rows';
 import { hopsOfNearest, nearest } from './nearest';

@@ -33,8 +33,11 @@ export const interArea = 2;
 export const ownRange = 3;
 
 /** A way out of a root into its area: towards a router or an attached network, at a cost. */
-interface FirstHop {
+export interface FirstHop {
   readonly vertex: number;
+  /** Edge that it begins with; for a router behind a network also the edge from there, else -1. */
+  readonly edge: number;
+  readonly behind: number;
   readonly cost: number;
   readonly network: boolean;
   readonly code: HopCode;
@@ -136,7 +139,7 @@ export class InternalArrays {
   }
 
   /** First hops of a root with what each costs. */
-  private firstHops(s: Speaker, area: AreaArrays, root: number): FirstHop[] {
+  firstHops(s: Speaker, area: AreaArrays, root: number): FirstHop[] {
     const { graph } = area;
     const slots = this.slotsOf(s);
     const links = graph.routers[root]?.links ?? [];
@@ -146,14 +149,17 @@ export class InternalArrays {
       const vertex = graph.to[e] ?? 0;
       const cost = graph.metric[e] ?? 0;
       if (!link) continue;
-      if (link.kind === 'virtual') out.push({ vertex, cost, network: false, code: this.virtualHops(s, link.id) });
+      if (link.kind === 'virtual') out.push({ vertex, edge: e, behind: -1, cost, network: false, code: this.virtualHops(s, link.id) });
       else if (link.port && link.kind !== 'transit')
-        out.push({ vertex, cost, network: false, code: slots.single(slots.place(link.port, link.nextHop)) });
+        out.push({ vertex, edge: e, behind: -1, cost, network: false, code: slots.single(slots.place(link.port, link.nextHop)) });
       else if (link.port) {
-        out.push({ vertex, cost, network: true, code: slots.single(slots.place(link.port, undefined)) });
+        out.push({ vertex, edge: e, behind: -1, cost, network: true, code: slots.single(slots.place(link.port, undefined)) });
         for (let f = graph.first[vertex] ?? 0; f < (graph.first[vertex + 1] ?? 0); f++) {
-          const behind = graph.to[f] ?? 0;
-          if (behind !== root) out.push({ vertex: behind, cost, network: false, code: slots.single(slots.place(link.port, graph.detail[f])) });
+          const other = graph.to[f] ?? 0;
+
+          if (other === root) continue;
+          const code = slots.single(slots.place(link.port, graph.detail[f]));
+          out.push({ vertex: other, edge: e, behind: f, cost, network: false, code });
         }
       }
     }

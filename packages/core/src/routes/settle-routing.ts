@@ -193,9 +193,19 @@ export class Routing {
     return next.unsettled.length === 0 && next.holdsTogether(this, change) ? next : undefined;
   }
 
-  private canFollow(change: Resettled): boolean {
+  /** Whether nothing looks back: no virtual links, and no imports that OSPF may beat. What an area cannot reach by a change hangs on that area alone. */
+  get looksAheadOnly(): boolean {
     this.linksVirtually ??= this.speakers.some((s) => s.instance.areas.some((a) => a.virtualLinks.length > 0));
-    if (this.unsettled.length > 0 || this.linksVirtually || this.outside.looksBack) return false;
+    return this.unsettled.length === 0 && !this.linksVirtually && !this.outside.looksBack;
+  }
+
+  /** Forwarding addresses that are named anywhere. */
+  get forwarding(): ReadonlySet<Ipv4> {
+    return this.outside.forwarding;
+  }
+
+  private canFollow(change: Resettled): boolean {
+    if (!this.looksAheadOnly) return false;
     const full = (adj: Adjacencies, s: Speaker): boolean =>
       portsInArea(s, backbone).some((p) => adj.views[p.index]?.some((v) => v.state === 'full') ?? false);
     return [...change.touched].every((n) => {

@@ -1,6 +1,7 @@
 import { routeChanges } from '../compare/route-changes';
 import type { FailureSpec } from '../failures/outage';
 import type { Prediction } from '../predict';
+import { CutCounter, type CutCount } from './cut-counter';
 import { linkFailures } from './single-failures';
 
 /** What single failures do, one after the other: failure `i` stands at place `i` of each list. */
@@ -22,19 +23,26 @@ export function* cuttingEach(p: Prediction): Generator<number, CutCounts> {
     lost: new Int32Array(failures.length),
     changed: new Int32Array(failures.length),
   };
+  const counter = CutCounter.over(p);
   for (let i = 0; i < failures.length; i++) {
     const failure = failures[i];
     if (!failure) continue;
-    let [routers, lost, changed] = [0, 0, 0];
-    for (const { count } of routeChanges(p, p.fail(failure))) {
-      if (count.lost + count.gained + count.changed > 0) routers++;
-      lost += count.lost;
-      changed += count.gained + count.changed;
-    }
+    const { routers, lost, changed } = counter?.count(failure) ?? laidBeside(p, failure);
     out.routers[i] = routers;
     out.lost[i] = lost;
     out.changed[i] = changed;
     yield i + 1;
   }
   return out;
+}
+
+/** What a failure changes, from the state after it: every table laid beside the one before. */
+export function laidBeside(p: Prediction, failure: FailureSpec): CutCount {
+  let [routers, lost, changed] = [0, 0, 0];
+  for (const { count } of routeChanges(p, p.fail(failure))) {
+    if (count.lost + count.gained + count.changed > 0) routers++;
+    lost += count.lost;
+    changed += count.gained + count.changed;
+  }
+  return { routers, lost, changed };
 }

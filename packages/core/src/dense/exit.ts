@@ -1,0 +1,165 @@
+import type { Speaker } from '../adjacency/speakers';
+import { backbone } from '../design/design';
+import { lsInfinity, type ExternalLsa } from '../lsdb/lsa';
+import { noWay } from './area-rows';
+import type { HopCode, HopSlots } from './hop-slots';
+import { intraArea, type InternalArrays, type InternalNetwork, type RootRows } from './internal-rows';
+
+/** An advertisement with all of its names turned into numbers. */
+export interface Candidate {
+  readonly lsa: ExternalLsa;
+  readonly id: number;
+  readonly kind: number;
+  /** Database of the NSSA that a type 7 is in; -1 for a type 5. */
+  readonly database: number;
+  readonly boundary: number;
+  /** Prefixes that hold the forwarding address, longest first. */
+  readonly holders: readonly number[];
+}
+
+/** Ways of one router to every boundary router: which is used of all, and the one inside of each of its areas. */
+export interface BoundaryPaths {
+  readonly cost: Int32Array;
+  readonly rank: Uint8Array;
+  readonly hops: Int32Array;
+}
+
+/** Answers for routes inside the system of the router in question; the last one found stands in the fields. */
+export interface InternalFinder {
+  find(id: number): boolean;
+  readonly kind: number;
+  readonly cost: number;
+  readonly hops: HopCode;
+  readonly database: number;
+}
+
+/** Where a router stands in its areas, by index of the database. */
+export interface ExitGround {
+  /** Boundary routers as vertices of an area, -1 where they are none there. */
+  verticesIn(database: number): Int32Array;
+  rootIn(s: Speaker, database: number): RootRows | undefined;
+}
+
+/** The choice of one router among the exits of one prefix. */
+export class Exit {
+  bestKind = 0;
+  bestOutside = 0;
+  bestTotal = 0;
+  bestHops: HopCode = 0;
+  private bestRank = 0;
+  private cost = 0;
+  private rank = 0;
+  private hops: HopCode = 0;
+  private readonly border: boolean;
+
+  constructor(
+    private readonly arrays: InternalArrays,
+    private readonly network: InternalNetwork,
+    private readonly s: Speaker,
+    private readonly slots: HopSlots,
+    private readonly paths: BoundaryPaths,
+    private readonly internal: InternalFinder,
+    private readonly ground: ExitGround,
+  ) {
+    this.border = network.isBorderRouter(s);
+  }
+
+  /** Looks at every exit; false when none can be used. Of equal ones all are used, but of two that say the same only one. */
+  choose(group: readonly Candidate[]): boolean {
+    const [only] = group;
+    if (only && group.length === 1) {
+      if (!this.reach(only)) return false;
+      this.take(only);
+      this.bestHops = this.hops;
+      return true;
+    }
+    let found = false;
+    let used: { c: Candidate; hops: HopCode }[] = [];
+    for (const c of group) {
+      if (!this.reach(c)) continue;
+      const d = found ? this.compare(c) : -1;
+      if (d > 0) continue;
+      if (d < 0) {
+        found = true;
+        this.take(c);
+        used = [{ c, hops: this.hops }];
+        continue;
+      }
+      const twin = used.findIndex((u) => saysTheSame(u.c.lsa, c.lsa));
+      const other = used[twin];
+      if (!other) used.push({ c, hops: this.hops });
+      else if (tieRank(c.lsa) < tieRank(other.c.lsa) || (tieRank(c.lsa) === tieRank(other.c.lsa) && c.lsa.adv > other.c.lsa.adv))
+        used[twin] = { c, hops: this.hops };
+    }
+    this.bestHops = 0;
+    used.forEach(({ c, hops }, i) => {
+      if (i === 0) this.bestKind = c.kind;
+      this.bestHops = this.slots.join(this.bestHops, hops);
+    });
+    return found;
+  }
+
+  private take(c: Candidate): void {
+    this.bestKind = c.kind;
+    this.bestOutside = c.kind % 2 === 0 ? 0 : c.lsa.metric;
+    this.bestRank = this.rank;
+    this.bestTotal = c.kind % 2 === 0 ? this.cost + c.lsa.metric : this.cost;
+  }
+
+  /** Negative: better than the best so far (RFC 2328 §16.4 (6) (b) to (d), RFC 3101 §2.5 (6)). */
+  private compare(c: Candidate): number {
+    const outside = c.kind % 2 === 0 ? 0 : c.lsa.metric;
+    const total = c.kind % 2 === 0 ? this.cost + c.lsa.metric : this.cost;
+    return (c.kind % 2) - (this.bestKind % 2) || outside - this.bestOutside || this.rank - this.bestRank || total - this.bestTotal;
+  }
+
+  /** Distance, rank and hops to where an advertisement sends its traffic (RFC 2328 §16.4 (3), RFC 3101 §2.5 (3)). */
+  private reach(c: Candidate): boolean {
+    const { lsa } = c;
+    if (lsa.metric >= lsInfinity || lsa.adv === this.s.routerId || c.boundary < 0) return false;
+    const inNssa = c.database >= 0;
+    if (inNssa && lsa.length === 0 && this.border) {
+      const area = this.arrays.areas[c.database]?.database.areaId ?? backbone;
+      if (!lsa.propagate || !this.network.areaOf(this.s, area).summary) return false;
+    }
+    if (inNssa ? !this.reachInside(c) : (this.paths.cost[c.boundary] ?? noWay) >= noWay) return false;
+    if (!inNssa) {
+      this.cost = this.paths.cost[c.boundary] ?? noWay;
+      this.rank = this.paths.rank[c.boundary] ?? 0;
+      this.hops = this.paths.hops[c.boundary] ?? 0;
+    }
+    return lsa.forwarding === 0 || this.forwardedTo(c);
+  }
+
+  /** The way to a boundary router inside an NSSA. */
+  private reachInside(c: Candidate): boolean {
+    const area = this.arrays.areas[c.database];
+    const root = this.ground.rootIn(this.s, c.database);
+    const v = this.ground.verticesIn(c.database)[c.boundary] ?? -1;
+    if (!area || !root || v < 0 || v === root.root) return false;
+    this.cost = root.distance[v] ?? noWay;
+    this.rank = this.rankOf(true, area.database.areaId);
+    this.hops = root.hops[v] ?? 0;
+    return this.cost < noWay;
+  }
+
+  private rankOf(inside: boolean, area: number): number {
+    return this.s.instance.rfc1583Compatible || (inside && area !== backbone) ? 0 : 1;
+  }
+
+  private forwardedTo(c: Candidate): boolean {
+    const { internal } = this;
+    if (!c.holders.some((h) => internal.find(h))) return false;
+    const inside = internal.kind === intraArea;
+    if (c.database >= 0 && (!inside || internal.database !== c.database)) return false;
+    this.cost = internal.cost;
+    this.rank = this.rankOf(inside, this.arrays.areas[internal.database]?.database.areaId ?? backbone);
+    this.hops = this.slots.attached(internal.hops) ? this.slots.addressed(internal.hops, c.lsa.forwarding) : internal.hops;
+    return true;
+  }
+}
+
+/** RFC 3101 §2.5 (6) (e): a type 5 and a type 7 with the same forwarding address. */
+const saysTheSame = (a: ExternalLsa, b: ExternalLsa): boolean => a.forwarding !== 0 && a.forwarding === b.forwarding && a.type !== b.type;
+
+const tieRank = (l: ExternalLsa): number => (l.type === 7 ? (l.propagate ? 0 : 2) : 1);

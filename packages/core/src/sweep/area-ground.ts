@@ -1,0 +1,196 @@
+import type { Speaker } from '../adjacency/speakers';
+import { noWay, type AreaNetworks } from '../dense/area-rows';
+import type { AreaArrays, InternalArrays, RootRows } from '../dense/internal-rows';
+import type { HopCode, HopSlots } from '../dense/hop-slots';
+import { ownHop } from '../dense/nearest';
+
+/** Lists of numbers one behind the other: list `i` is `items[first[i]]` to `items[first[i + 1] - 1]`. */
+export interface NumberLists {
+  readonly first: Int32Array;
+  readonly items: Int32Array;
+}
+
+/** Lists of the places at which each key stands. */
+export function listsByKey(keys: ArrayLike<number>, size: number, item: (place: number) => number = (place) => place): NumberLists {
+  const first = new Int32Array(size + 1);
+  for (let i = 0; i < keys.length; i++) {
+    const k = (keys[i] ?? 0) + 1;
+    first[k] = (first[k] ?? 0) + 1;
+  }
+  for (let k = 0; k < size; k++) first[k + 1] = (first[k + 1] ?? 0) + (first[k] ?? 0);
+  const at = first.slice();
+  const items = new Int32Array(keys.length);
+  for (let i = 0; i < keys.length; i++) {
+    const k = keys[i] ?? 0;
+    const place = at[k] ?? 0;
+    at[k] = place + 1;
+    items[place] = item(i);
+  }
+  return { first, items };
+}
+
+/** First hops of every router of an area, router by router: those of router `r` are places `first[r]` to `first[r + 1] - 1`. */
+interface FirstHops {
+  readonly first: Int32Array;
+  readonly vertex: Int32Array;
+  readonly edge: Int32Array;
+  readonly behind: Int32Array;
+  readonly network: Uint8Array;
+  readonly code: Int32Array;
+}
+
+function firstHopsOf(arrays: InternalArrays, area: AreaArrays, speakers: readonly (Speaker | undefined)[]): FirstHops {
+  const first = new Int32Array(speakers.length + 1);
+  const hops = speakers.map((s, r) => (s ? arrays.firstHops(s, area, r) : []));
+  hops.forEach((list, r) => (first[r + 1] = (first[r] ?? 0) + list.length));
+  const all = hops.flat();
+  return {
+    first,
+    vertex: Int32Array.from(all, (h) => h.vertex),
+    edge: Int32Array.from(all, (h) => h.edge),
+    behind: Int32Array.from(all, (h) => h.behind),
+    network: Uint8Array.from(all, (h) => (h.network ? 1 : 0)),
+    code: Int32Array.from(all, (h) => h.code),
+  };
+}
+
+/**
+ * One area as a ground on which cuts are tried: distances and next hops of all of its routers side by side, once as they
+ * are before (`before`, `hopsBefore`) and once as they are while a cut is looked at (`distance`, `hops`), and what stands
+ * beside what. Cells are `vertex * size + destination`.
+ */
+export class AreaGround {
+  readonly size: number;
+  readonly routers: number;
+  /** Cost of each edge now: `noWay` while it is cut. */
+  readonly weight: Int32Array;
+  readonly tail: Int32Array;
+  /** Edges that lead to each vertex. */
+  readonly incoming: NumberLists;
+  readonly before: Int32Array;
+  readonly distance: Int32Array;
+  readonly hopsBefore: Int32Array;
+  readonly hops: Int32Array;
+  readonly firstHops: FirstHops;
+  /** Routers that have a first hop at a vertex. */
+  readonly beside: NumberLists;
+  readonly speakers: readonly (Speaker | undefined)[];
+  readonly slots: readonly (HopSlots | undefined)[];
+  /** Networks as they are now: what a cut takes away costs `noWay`. */
+  readonly networks: AreaNetworks;
+  /** How many networks each vertex alone brings. */
+  readonly alone: Int32Array;
+  /** Networks that a vertex brings, by place; and those of them that another one brings as well. */
+  readonly brings: NumberLists;
+  readonly shares: NumberLists;
+  private readonly rows: (RootRows | undefined)[] = [];
+
+  constructor(
+    readonly arrays: InternalArrays,
+    readonly area: AreaArrays,
+  ) {
+    const { graph, distances, networks } = area;
+    const n = distances.size;
+    this.size = n;
+    this.routers = graph.routers.length;
+    this.weight = graph.metric.slice();
+    this.tail = new Int32Array(graph.to.length);
+    for (let v = 0; v < n; v++) this.tail.fill(v, graph.first[v], graph.first[v + 1]);
+    this.incoming = listsByKey(graph.to, n);
+    this.speakers = graph.routers.map((r) => arrays.network.speakers[r.speaker]);
+    this.slots = this.speakers.map((s) => s && arrays.slotsOf(s));
+    this.before = new Int32Array(n * n);
+    this.hopsBefore = new Int32Array(this.routers * n);
+    for (let v = 0; v < n; v++) this.before.set(distances.row(v), v * n);
+    this.speakers.forEach((s, r) => {
+      const root = s && arrays.root(s, area.database);
+      if (root) this.hopsBefore.set(root.hops, r * n);
+    });
+    this.distance = this.before.slice();
+    this.hops = this.hopsBefore.slice();
+    this.firstHops = firstHopsOf(arrays, area, this.speakers);
+    const { first, vertex } = this.firstHops;
+    const owner = new Int32Array(vertex.length);
+    for (let r = 0; r < this.routers; r++) owner.fill(r, first[r], first[r + 1]);
+    this.beside = listsByKey(vertex, n, (place) => owner[place] ?? 0);
+    this.networks = { ...networks, cost: networks.cost.slice() };
+    this.alone = new Int32Array(n);
+    const count = networks.ids.length;
+    const place = new Int32Array(networks.vertex.length);
+    for (let i = 0; i < count; i++) {
+      const from = networks.first[i] ?? 0;
+      const to = networks.first[i + 1] ?? 0;
+      place.fill(i, from, to);
+      const v = networks.vertex[from] ?? 0;
+      if (to - from === 1) this.alone[v] = (this.alone[v] ?? 0) + 1;
+    }
+    this.brings = listsByKey(networks.vertex, n, (e) => place[e] ?? 0);
+    const several = Array.from(networks.vertex.keys()).filter((e) => {
+      const i = place[e] ?? 0;
+      return (networks.first[i + 1] ?? 0) - (networks.first[i] ?? 0) > 1;
+    });
+    this.shares = listsByKey(
+      several.map((e) => networks.vertex[e] ?? 0),
+      n,
+      (i) => place[several[i] ?? 0] ?? 0,
+    );
+  }
+
+  /** A router's rows as they are now: they change with the ground. */
+  rowsNow(router: number): RootRows {
+    let rows = this.rows[router];
+    if (!rows) {
+      const from = router * this.size;
+      const to = from + this.size;
+      rows = { index: this.area.database.index, root: router, distance: this.distance.subarray(from, to), hops: this.hops.subarray(from, to) };
+      this.rows[router] = rows;
+    }
+    return rows;
+  }
+
+  /** Cost to a network from a router as things are now, `noWay` without a way. */
+  costNow(router: number, network: number): number {
+    return nearestCost(this.networks, network, this.distance, router * this.size);
+  }
+
+  /** Next hops of the way that `reach` found. */
+  reachedBy: HopCode = 0;
+
+  /** The way of a router to a network inside the area, now or before: its cost is given, `noWay` without one (as `nearest`). */
+  reach(router: number, network: number, now: boolean): number {
+    const { first, vertex, link } = this.networks;
+    const { cost } = now ? this.networks : this.area.networks;
+    const distance = now ? this.distance : this.before;
+    const hops = now ? this.hops : this.hopsBefore;
+    const slots = this.slots[router];
+    const row = router * this.size;
+    const end = first[network + 1] ?? 0;
+    let best = noWay;
+    let through: HopCode = 0;
+    for (let e = first[network] ?? 0; e < end; e++) {
+      const v = vertex[e] ?? 0;
+      const d = (distance[row + v] ?? noWay) + (cost[e] ?? 0);
+      if (d > best || d >= noWay || !slots || (d === best && (link[e] ?? 0) < 0)) continue;
+      const h = v === router ? ownHop(this.area, v, link[e] ?? 0, slots) : (hops[row + v] ?? 0);
+      through = d < best ? h : slots.wide ? slots.join(through, h) : through | h;
+      best = d;
+    }
+    this.reachedBy = through;
+    return best;
+  }
+
+  costBefore(router: number, network: number): number {
+    return nearestCost(this.area.networks, network, this.before, router * this.size);
+  }
+}
+
+function nearestCost(networks: AreaNetworks, network: number, distance: Int32Array, row: number): number {
+  const { first, vertex, cost } = networks;
+  let best = noWay;
+  const end = first[network + 1] ?? 0;
+  for (let e = first[network] ?? 0; e < end; e++) {
+    const d = (distance[row + (vertex[e] ?? 0)] ?? noWay) + (cost[e] ?? noWay);
+    if (d < best) best = d;
+  }
+  return best;
+}

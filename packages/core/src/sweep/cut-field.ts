@@ -1,0 +1,113 @@
+import { backbone } from '../design/design';
+import type { Imports } from '../dense/imports';
+import type { InternalArrays } from '../dense/internal-rows';
+import type { Prediction } from '../predict';
+import { AreaGround } from './area-ground';
+import { BorderTelling, type Border } from './border-telling';
+import type { Seated } from './cut-boundaries';
+import { Moves, type Reader } from './moves';
+
+/** Areas with more vertices are left to those who compute everything. */
+export const largest = 1500;
+
+/** A border router's row among those that tell an area. */
+export interface Teller {
+  readonly speaker: number;
+  readonly vertex: number;
+  readonly inBackbone: number;
+  /** Whether it tells on what the backbone brings. */
+  readonly tellsOn: boolean;
+}
+
+/** A state as the ground on which its cuts are looked at: each piece is made when it is first asked for. */
+export class CutField {
+  readonly arrays: InternalArrays;
+  /** Index of the backbone's database, -1 without one. */
+  readonly backboneAt: number;
+  /** What each area is told otherwise during a cut. */
+  readonly moves: readonly Moves[];
+  /** Prefixes whose moves are asked for by name: those that hold forwarding addresses. */
+  readonly asked = new Set<number>();
+  private readonly grounds: (AreaGround | undefined)[] = [];
+  private readonly tellings: (BorderTelling | undefined)[] = [];
+  private readonly tellersOf: (readonly Teller[] | undefined)[] = [];
+  private readonly readersOf: (readonly Reader[] | undefined)[] = [];
+
+  constructor(
+    readonly p: Prediction,
+    /** By index of the process. */
+    readonly seated: readonly Seated[],
+  ) {
+    this.arrays = p.routing.arrays;
+    this.backboneAt = this.arrays.areas.findIndex((a) => a.database.areaId === backbone);
+    this.moves = this.arrays.areas.map(() => new Moves());
+  }
+
+  /** What border routers tell an area. */
+  imports(area: number): Imports {
+    return this.arrays.imports(area);
+  }
+
+  /** An area as a ground for cuts. */
+  ground(area: number): AreaGround {
+    const known = this.grounds[area];
+    if (known) return known;
+    const arrays = this.arrays.areas[area];
+    if (!arrays) throw new RangeError(`no database ${area}`);
+    return (this.grounds[area] = new AreaGround(this.arrays, arrays));
+  }
+
+  /** Vertex of a process in an area, -1 where it is not there. */
+  seatIn(s: Seated, area: number): number {
+    for (const x of s.seats) if (x.area === area) return x.vertex;
+    return -1;
+  }
+
+  /** What the border routers of an area reach inside it. */
+  telling(area: number): BorderTelling {
+    let known = this.tellings[area];
+    if (!known) {
+      const borders = this.seated.flatMap((s): Border[] => {
+        const vertex = s.border ? this.seatIn(s, area) : -1;
+        return vertex < 0 ? [] : [{ speaker: s.speaker, vertex, inBackbone: this.seatIn(s, this.backboneAt) }];
+      });
+      known = new BorderTelling(this.arrays, this.ground(area), borders);
+      this.tellings[area] = known;
+    }
+    return known;
+  }
+
+  /** Border routers by the rows that tell an area. */
+  tellers(area: number): readonly Teller[] {
+    return (this.tellersOf[area] ??= this.imports(area).rows.map((r) => {
+      const s = this.seated[r.speaker];
+      return { speaker: r.speaker, vertex: r.vertex, inBackbone: s ? this.seatIn(s, this.backboneAt) : -1, tellsOn: r.onward !== undefined };
+    }));
+  }
+
+  /** Routers that read what an area is told. */
+  readers(area: number): readonly Reader[] {
+    return (this.readersOf[area] ??= this.seated.flatMap((s): Reader[] => {
+      const chooser = this.arrays.choosers.of(s.speaker);
+      if (chooser?.reads.index !== area) return [];
+      return [
+        {
+          speaker: s.speaker.index,
+          vertex: chooser.reads.root,
+          choice: chooser.choice,
+          slots: this.arrays.slotsOf(s.speaker),
+          wide: this.arrays.slotsOf(s.speaker).wide,
+          limit: s.speaker.instance.paths,
+        },
+      ];
+    }));
+  }
+
+  /** Whether every area is told of the backbone class by class, or of nothing but a default. */
+  isToldInClasses(): boolean {
+    return this.arrays.areas.every((_, i) => {
+      const { rows, told } = this.imports(i);
+      return i === this.backboneAt ? !told : told !== undefined || rows.every((r) => !r.onward && r.own.ids.length <= 1);
+    });
+  }
+}

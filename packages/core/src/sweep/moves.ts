@@ -1,0 +1,200 @@
+import { noWay } from '../dense/area-rows';
+import type { ClassChoice } from '../dense/choosers';
+import type { HopCode, HopSlots } from '../dense/hop-slots';
+
+/** A router as it reads what border routers tell one area, and what it chose before. */
+export interface Reader {
+  /** Index of its process. */
+  readonly speaker: number;
+  readonly vertex: number;
+  readonly choice: ClassChoice;
+  readonly slots: HopSlots;
+  /** Whether its sets of next hops are numbered. */
+  readonly wide: boolean;
+  /** Equal ways it uses at most. */
+  readonly limit: number;
+}
+
+/** Whether two sets of next hops differ within a limit of ways. */
+export const otherHops = (slots: HopSlots, limit: number, a: HopCode, b: HopCode): boolean =>
+  a !== b && slots.limited(a, limit) !== slots.limited(b, limit);
+
+/** Where counts of other routes go. */
+export interface Tally {
+  add(speaker: number, lost: number, changed: number): void;
+}
+
+const buckets = 128;
+
+/**
+ * Prefixes of one area that border routers tell at other costs than before: move `m` is of `entries[m]` prefixes that were
+ * of class `classOf[m]`, and are now told by the border routers at `vertex[e]` at `cost[e]` more than the class's offset
+ * was, for `e` from `first[m]` to `first[m + 1] - 1`. Prefixes that move alike are one move.
+ */
+export class Moves {
+  count = 0;
+  classOf = new Int32Array(64);
+  entries = new Int32Array(64);
+  first = new Int32Array(65);
+  vertex = new Int32Array(256);
+  cost = new Int32Array(256);
+  /** Processes that do not read it: they have the prefix themselves. */
+  readonly except: (ReadonlySet<number> | undefined)[] = [];
+  private chain = new Int32Array(64);
+  private bucket = new Int32Array(64);
+  private readonly heads = new Int32Array(buckets).fill(-1);
+  /** Where the move that is being written ends. */
+  private end = 0;
+  private readonly byId = new Map<number, number>();
+  private readonly through = new Map<number, number>();
+  private readonly byClass = new Map<number, number>();
+  /** How the last evaluation of a move came out. */
+  foundCost = noWay;
+  foundHops: HopCode = 0;
+
+  clear(): void {
+    this.end = 0;
+    if (this.count === 0) return;
+    for (let m = 0; m < this.count; m++) this.heads[this.bucket[m] ?? 0] = -1;
+    this.count = 0;
+    this.except.length = 0;
+    for (const names of [this.byId, this.through, this.byClass]) if (names.size > 0) names.clear();
+  }
+
+  /** Appends a border router to the move that is being written. */
+  tell(vertex: number, cost: number): void {
+    if (this.end === this.vertex.length) [this.vertex, this.cost] = [wider(this.vertex), wider(this.cost)];
+    this.vertex[this.end] = vertex;
+    this.cost[this.end++] = cost;
+  }
+
+  /** Leaves out what was written since the last move. */
+  drop(): void {
+    this.end = this.first[this.count] ?? 0;
+  }
+
+  /** Ends the move that was written; gives its number, that of an equal one where there is one. */
+  close(classOf: number, entries: number, except?: ReadonlySet<number>): number {
+    const { first, vertex, cost, end } = this;
+    const start = first[this.count] ?? 0;
+    let h = classOf;
+    for (let e = start; e < end; e++) h = Math.imul(h ^ (cost[e] ?? 0) ^ ((vertex[e] ?? 0) << 12), 0x9e3779b1);
+    const bucket = (h ^ (h >>> 15)) & (buckets - 1);
+    for (let m = this.heads[bucket] ?? -1; m >= 0; m = this.chain[m] ?? -1)
+      if (this.classOf[m] === classOf && this.except[m] === except && this.isAt(m, start, end)) {
+        this.entries[m] = (this.entries[m] ?? 0) + entries;
+        this.end = start;
+        return m;
+      }
+    const m = this.count++;
+    if (m === this.classOf.length) {
+      [this.classOf, this.entries, this.chain] = [wider(this.classOf), wider(this.entries), wider(this.chain)];
+      [this.first, this.bucket] = [wider(this.first), wider(this.bucket)];
+    }
+    this.classOf[m] = classOf;
+    this.entries[m] = entries;
+    this.except.push(except);
+    this.first[m + 1] = end;
+    this.chain[m] = this.heads[bucket] ?? -1;
+    this.heads[bucket] = m;
+    this.bucket[m] = bucket;
+    return m;
+  }
+
+  private isAt(m: number, start: number, end: number): boolean {
+    const { first, vertex, cost } = this;
+    const from = first[m] ?? 0;
+    if ((first[m + 1] ?? 0) - from !== end - start) return false;
+    for (let e = start; e < end; e++) if (vertex[from + e - start] !== vertex[e] || cost[from + e - start] !== cost[e]) return false;
+    return true;
+  }
+
+  /** Notes the move of one prefix; of a move of the backbone; of a class of the backbone. */
+  name(id: number, move: number): void {
+    this.byId.set(id, move);
+  }
+  tellsOn(backbone: number, move: number): void {
+    this.through.set(backbone, move);
+  }
+  tellsOnClass(backbone: number, move: number): void {
+    this.byClass.set(backbone, move);
+  }
+
+  /** The move of a prefix, where it was noted; of what tells on a move or a class of the backbone. */
+  named(id: number): number | undefined {
+    return this.byId.get(id);
+  }
+  tellingOn(backbone: number): number | undefined {
+    return this.through.get(backbone);
+  }
+  tellingOnClass(backbone: number): number | undefined {
+    return this.byClass.get(backbone);
+  }
+
+  /** What a router chooses for a move, over its distances and next hops in `row` of the area's cells; it stands in the fields then. */
+  choose(m: number, row: number, distance: Int32Array, hops: Int32Array, slots: HopSlots): void {
+    const { vertex, cost } = this;
+    let best = noWay;
+    let through = 0;
+    const end = this.first[m + 1] ?? 0;
+    for (let e = this.first[m] ?? 0; e < end; e++) {
+      const at = row + (vertex[e] ?? 0);
+      const base = distance[at] ?? noWay;
+      const d = base + (cost[e] ?? 0);
+      if (base >= noWay || d > best) continue;
+      const h = hops[at] ?? 0;
+      through = d < best ? h : slots.wide ? slots.join(through, h) : through | h;
+      best = d;
+    }
+    this.foundCost = best;
+    this.foundHops = through;
+  }
+
+  /** Counts what the moves change for every router that reads them. */
+  tallyFor(readers: readonly Reader[], size: number, distance: Int32Array, hops: Int32Array, tally: Tally): void {
+    for (const r of readers) {
+      this.tallyOne(r, r.vertex * size, distance, hops);
+      if (this.lost + this.changed > 0) tally.add(r.speaker, this.lost, this.changed);
+    }
+  }
+
+  private lost = 0;
+  private changed = 0;
+
+  private tallyOne(r: Reader, row: number, distance: Int32Array, hops: Int32Array): void {
+    const { count, except, classOf, entries, first, vertex, cost } = this;
+    const { slots, wide } = r;
+    const { cost: costs, hops: ways } = r.choice;
+    let lost = 0;
+    let changed = 0;
+    let e = 0;
+    for (let m = 0; m < count; m++) {
+      const end = first[m + 1] ?? 0;
+      let best = noWay;
+      let through = 0;
+      for (; e < end; e++) {
+        const at = row + (vertex[e] ?? 0);
+        const base = distance[at] ?? noWay;
+        const d = base + (cost[e] ?? 0);
+        if (base >= noWay || d > best) continue;
+        const h = hops[at] ?? 0;
+        through = d < best ? h : wide ? slots.join(through, h) : through | h;
+        best = d;
+      }
+      const k = classOf[m] ?? -1;
+      const had = k < 0 ? noWay : (costs[k] ?? noWay);
+      if (best === had && (best >= noWay || through === ways[k] || !otherHops(slots, r.limit, ways[k] ?? 0, through))) continue;
+      if (except[m]?.has(r.speaker)) continue;
+      if (best >= noWay) lost += entries[m] ?? 0;
+      else changed += entries[m] ?? 0;
+    }
+    this.lost = lost;
+    this.changed = changed;
+  }
+}
+
+function wider(list: Int32Array): Int32Array<ArrayBuffer> {
+  const out = new Int32Array(list.length * 2);
+  out.set(list);
+  return out;
+}
