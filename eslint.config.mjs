@@ -79,6 +79,12 @@ export default tseslint.config(
         process: 'readonly',
         console: 'readonly',
         URL: 'readonly',
+        // In functions that run in a page.
+        window: 'readonly',
+        document: 'readonly',
+        addEventListener: 'readonly',
+        requestAnimationFrame: 'readonly',
+        MutationObserver: 'readonly',
         fetch: 'readonly',
         setTimeout: 'readonly',
         performance: 'readonly',

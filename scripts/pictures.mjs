@@ -64,7 +64,11 @@ async function blueprint(page) {
 
 async function typeOver(page) {
   await page.getByLabel('Narrow the table').fill('kelp');
-  await page.getByRole('row', { name: /^kelp-1 to-kelp-3 / }).getByRole('gridcell').nth(5).click();
+  await page
+    .getByRole('row', { name: /^kelp-1 to-kelp-3 / })
+    .getByRole('gridcell')
+    .nth(5)
+    .click();
   await page.keyboard.type('35');
   await wait(page);
 }

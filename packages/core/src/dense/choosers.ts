@@ -104,8 +104,13 @@ export class Choosers {
    */
   constructor(
     private readonly arrays: InternalArrays,
-    private readonly before?: { readonly choosers: Choosers; readonly touched: ReadonlySet<number> },
+    private before?: { readonly choosers: Choosers; readonly touched: ReadonlySet<number> },
   ) {}
+
+  /** Lets go of the state before: every choice that is taken over from there was asked for. */
+  standAlone(): void {
+    this.before = undefined;
+  }
 
   /** A router's choices as things stand; `undefined` for one that reads several areas, or none, or through virtual links. */
   of(s: Speaker): Chooser | undefined {

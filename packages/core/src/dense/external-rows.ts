@@ -52,7 +52,7 @@ export class ExternalArrays implements ExitGround {
     private readonly network: InternalNetwork,
     private readonly arrays: InternalArrays,
     private readonly source: ExternalSource,
-    private readonly before?: { readonly external: ExternalArrays; readonly areas: ReadonlySet<number> },
+    private before?: { readonly external: ExternalArrays; readonly areas: ReadonlySet<number> },
   ) {
     if (before) {
       // The same advertisements: what is numbered stays so.
@@ -111,6 +111,12 @@ export class ExternalArrays implements ExitGround {
   /** Ways of every router to every boundary router. */
   prepare(): void {
     for (const s of this.network.speakers) if (this.candidates(s).length > 0) this.pathsOf(s);
+  }
+
+  /** Takes over all that is still to come from the state before, and lets that go. */
+  standAlone(): void {
+    this.prepare();
+    this.before = undefined;
   }
 
   private readonly known: (BoundaryPaths | undefined)[] = [];

@@ -9,7 +9,7 @@ import { HopSlots, type HopCode } from './hop-slots';
 import { PrefixIds } from '../prefix/prefix-ids';
 import { Choosers } from './choosers';
 import { ImportScratch, importsOf, type Imports } from './imports';
-import { RowFilling } from './row-filling';
+import { RowFilling, rootsOf } from './row-filling';
 import type { SummaryRow } from './summary-row';
 
 /** What the arrays are computed from: the readable rooms. */
@@ -78,7 +78,7 @@ export class InternalArrays {
   /** @param before  arrays of the state before, whose areas other than the touched ones are used again; numbers stay the same */
   constructor(
     readonly network: InternalNetwork,
-    private readonly before?: { readonly arrays: InternalArrays; readonly touched: ReadonlySet<number> },
+    private before?: { readonly arrays: InternalArrays; readonly touched: ReadonlySet<number> },
   ) {
     this.choosers = new Choosers(this, before && { choosers: before.arrays.choosers, touched: before.touched });
     this.filling = before?.arrays.filling.after(this) ?? new RowFilling(this);
@@ -98,6 +98,20 @@ export class InternalArrays {
       if (before?.arrays.network.speakers[n] === s) return;
       for (const a of s.instance.areas) for (const r of a.ranges) this.prefixes.id(r.prefix.bits, r.prefix.length);
     });
+  }
+
+  /** Takes over all that is still to come from the state before, and lets that go. */
+  standAlone(): void {
+    if (!this.before) return;
+    this.areas.forEach((_, i) => this.imports(i));
+    for (const s of this.network.speakers) {
+      const roots = rootsOf(this, s);
+      this.roots[s.index] = roots;
+      this.choosers.of(s);
+    }
+    this.importScratch();
+    this.choosers.standAlone();
+    this.before = undefined;
   }
 
   /** The router's ways out, over all of its areas. */

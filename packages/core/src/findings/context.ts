@@ -1,4 +1,4 @@
-import type { Port } from '../adjacency/speakers';
+import type { Port, Speaker } from '../adjacency/speakers';
 import { originOf } from '../design/defaults';
 import type { DocumentPath, Router } from '../design/design';
 import { memberName, pathWords, setLeaf, type DocumentValue, type Edit } from '../design/edit';
@@ -10,10 +10,12 @@ import { checkExpectation, type ExpectationResult } from '../reach/expectations'
 import { Forwarding } from '../reach/forwarding';
 import type { Draft, Evidence, Place } from './finding';
 
+/** Texts in which places were looked for: parsed once for a document, however often it is checked. */
+const parsed = new WeakMap<SourceDocument, Positions>();
+
 /** What every check is given: a settled prediction and the documents behind it. */
 export class CheckContext {
   private readonly byFile: ReadonlyMap<string, SourceDocument>;
-  private readonly parsed = new Map<string, Positions>();
   constructor(
     readonly prediction: Prediction,
     readonly documents: readonly SourceDocument[],
@@ -29,6 +31,25 @@ export class CheckContext {
   get forwarding(): Forwarding {
     this.forwardingMade ??= new Forwarding(this.prediction);
     return this.forwardingMade;
+  }
+
+  private bordersMade: ReadonlyMap<number, readonly Speaker[]> | undefined;
+
+  /** Area border routers by area. */
+  get borders(): ReadonlyMap<number, readonly Speaker[]> {
+    if (!this.bordersMade) {
+      const { routing, adjacencies } = this.prediction;
+      const out = new Map<number, Speaker[]>();
+      for (const s of adjacencies.speakers)
+        if (routing.isBorderRouter(s))
+          for (const a of routing.areasOf(s)) {
+            const list = out.get(a);
+            if (list) list.push(s);
+            else out.set(a, [s]);
+          }
+      this.bordersMade = out;
+    }
+    return this.bordersMade;
   }
 
   /** What became of every expectation of the design, in the order in which they stand. */
@@ -59,10 +80,10 @@ export class CheckContext {
 
   /** Where a node begins in its document's text; the leaf itself where it is written. */
   private lineOf(document: SourceDocument, at: DocumentPath, leaf?: string): Partial<TextPlace> {
-    let positions = this.parsed.get(document.file);
+    let positions = parsed.get(document);
     if (!positions) {
       positions = new Positions(document);
-      this.parsed.set(document.file, positions);
+      parsed.set(document, positions);
     }
     const path = [...at];
     for (const name of leaf?.split('/') ?? []) path.push(memberName(document.tree, path, name));

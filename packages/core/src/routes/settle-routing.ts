@@ -3,7 +3,7 @@ import type { Speaker } from '../adjacency/speakers';
 import { plainArea } from '../design/plain';
 import { backbone, type Area, type Design } from '../design/design';
 import { interfaceUp, type Outage } from '../failures/outage';
-import { networkOf, prefixKey, type Ipv4 } from '../prefix/ipv4';
+import { networkOf, prefixKey, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
 import { noWay } from '../dense/area-rows';
 import { areaDatabases, attachedAreas, databaseAfter, portsInArea, type AreaDatabase, type VirtualAdjacency } from '../lsdb/area-database';
 import { imports } from '../lsdb/external-lsa';
@@ -27,8 +27,10 @@ import { reachableVirtualLinks } from './virtual-links';
 export type Unsettled = 'virtual-links' | 'summaries' | 'externals';
 
 const bound = 24;
-/** After so many states computed from one another everything is computed again, and the earlier ones are let go. */
-const longest = 12;
+/** So many states computed from one another are kept in memory: then the last one takes over what it needs, and the earlier ones are let go. */
+const chained = 8;
+/** After so many everything is computed again: classes and prefixes that nothing is of any more are let go too. */
+const longest = 150;
 const noSpeakers: ReadonlySet<number> = new Set();
 
 /**
@@ -57,9 +59,11 @@ export class Routing {
   /** The same, once virtual links have settled. */
   private readonly settledArrays: InternalArrays | undefined;
   private readonly writing: SummaryWriting;
-  /** States that this one was computed from, one after the other, and that it keeps in memory. */
+  /** States that this one was computed from, one after the other. */
   private readonly depth: number;
-  private readonly cameFrom: { readonly routing: Routing; readonly change: Resettled } | undefined;
+  /** How many of these it keeps in memory. */
+  private keeps: number;
+  private cameFrom: { readonly routing: Routing; readonly change: Resettled } | undefined;
 
   constructor(
     readonly design: Design,
@@ -69,6 +73,7 @@ export class Routing {
   ) {
     this.cameFrom = before;
     this.depth = before ? before.routing.depth + 1 : 0;
+    this.keeps = before ? before.routing.keeps + 1 : 0;
     if (before) {
       this.arrays = this.follow(before.routing, before.change);
       this.settledArrays = this.arrays;
@@ -189,8 +194,18 @@ export class Routing {
    */
   after(outage: Outage, change: Resettled, design = this.design): Routing | undefined {
     if (this.depth >= longest || !this.canFollow(change)) return undefined;
+    if (this.keeps >= chained) this.standAlone();
     const next = new Routing(design, outage, change.adjacencies, { routing: this, change });
     return next.unsettled.length === 0 && next.holdsTogether(this, change) ? next : undefined;
+  }
+
+  /** Takes over all that is still to come from the states before, and lets these go. */
+  private standAlone(): void {
+    this.rows.prepare();
+    this.arrays.standAlone();
+    this.rows.external.standAlone();
+    this.cameFrom = undefined;
+    this.keeps = 0;
   }
 
   /** Whether nothing looks back: no virtual links, and no imports that OSPF may beat. What an area cannot reach by a change hangs on that area alone. */
@@ -298,6 +313,15 @@ export class Routing {
       const range = rangeFor(this.areaOf(s, r.area), r);
       if (range) out.set(prefixKey(range.prefix.bits, range.prefix.length), { area: r.area, advertise: range.advertise, cost: r.metric });
     }
+    return out;
+  }
+
+  /** Prefixes that a router reaches inside one of its areas. */
+  insideOf(s: Speaker, areaId: number): Ipv4Prefix[] {
+    const { ids, database } = this.arrays.choosers.inside(s);
+    const out: Ipv4Prefix[] = [];
+    for (let i = 0; i < ids.length; i++)
+      if (this.arrays.areas[database[i] ?? 0]?.database.areaId === areaId) out.push(this.arrays.prefixes.prefix(ids[i] ?? 0));
     return out;
   }
 

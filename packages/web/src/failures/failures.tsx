@@ -2,10 +2,10 @@
 
 import { proxy } from 'comlink';
 import { Popover } from 'radix-ui';
-import { useMemo, useState } from 'react';
-import { AreaMap } from '../map/area-map';
+import { useMemo, useRef, useState } from 'react';
+import { AreaMap, type Pointed } from '../map/area-map';
 import { go, setFailures, useStore } from '../model/store';
-import type { DesignView, EveryCut, FailureView } from '../model/view';
+import type { DesignView, EveryCut, FailureView, Glimpse } from '../model/view';
 import { workbench } from '../worker/client';
 import { Panel, Section } from '../parts/panel';
 import { count, listWords } from '../parts/words';
@@ -41,6 +41,7 @@ export function Failures() {
   const fail = useStore((s) => s.fail);
   const failure = useStore((s) => s.failure);
   const router = useStore((s) => s.router);
+  const [glimpse, point] = useGlimpse(view, fail);
   const gone = useMemo(() => new Set(failure?.goneRouters), [failure]);
   const down = useMemo(() => new Set(failure?.downPairs), [failure]);
   const marks = useMemo(
@@ -68,7 +69,13 @@ export function Failures() {
               </li>
             ))}
           </ul>
-          <span className="ml-auto" />
+          <p className="min-w-0 flex-1 truncate text-ink2" data-testid="glimpse">
+            {glimpse && !fail.includes(glimpse.word) && (
+              <>
+                <strong className="font-semibold text-ink">{nameOf(view, glimpse.word)}</strong> {wouldChange(glimpse)}
+              </>
+            )}
+          </p>
           <Chooser view={view} fail={fail} />
           {fail.length > 0 && (
             <button type="button" className="control" data-main onClick={() => void setFailures([])}>
@@ -88,6 +95,7 @@ export function Failures() {
             const s = view.segments.find((x) => x.index === index);
             if (s) turn(fail, s.fail);
           }}
+          onPoint={(at) => point(at && wordOf(view, at))}
           goneRouters={gone}
           downPairs={down}
           marks={marks}
@@ -97,6 +105,36 @@ export function Failures() {
       <Panel label="What is lost">{failure ? <Lost failure={failure} /> : <Nothing view={view} />}</Panel>
     </div>
   );
+}
+
+/** The failure that stands for what is pointed at. */
+const wordOf = (view: DesignView, at: Pointed): string | undefined =>
+  at.router !== undefined ? `router:${at.router}` : view.segments.find((s) => s.index === at.segment)?.fail;
+
+/** What would change, in words. */
+function wouldChange({ routers, lost, changed }: Glimpse): string {
+  if (lost + changed === 0) return 'down would change no table';
+  const parts = [lost > 0 ? `lose ${count(lost, 'route')}` : '', changed > 0 ? `change ${count(changed, 'route')}` : ''].filter(Boolean);
+  return `down would ${parts.join(' and ')} in ${count(routers, 'table')}`;
+}
+
+/** What would change if the thing pointed at went down too: asked for as the pointer moves, the newest wish wins. */
+function useGlimpse(view: DesignView | undefined, fail: readonly string[]): [Glimpse | undefined, (word: string | undefined) => void] {
+  const [state, setState] = useState<{ readonly of: unknown; readonly fail: readonly string[]; readonly glimpse: Glimpse }>();
+  const wanted = useRef<string | undefined>(undefined);
+  const of = view?.routers;
+  const point = (word: string | undefined): void => {
+    if (word === wanted.current) return;
+    wanted.current = word;
+    if (word === undefined) setState(undefined);
+    else
+      void workbench()
+        .glimpse(word)
+        .then((glimpse) => {
+          if (glimpse && wanted.current === word) setState({ of, fail, glimpse });
+        });
+  };
+  return [state?.of === of && state?.fail === fail ? state.glimpse : undefined, point];
 }
 
 const nameOf = (view: DesignView, word: string): string => {

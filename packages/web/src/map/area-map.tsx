@@ -24,6 +24,8 @@ export interface AreaMapProps {
   readonly onRouter: (name: string) => void;
   readonly onSegment: (index: number) => void;
   readonly onNothing?: () => void;
+  /** What the mouse points at, or the keyboard stands on. */
+  readonly onPoint?: (at: Pointed | undefined) => void;
   /** A router or segment that was searched for, where finding it is choosing it. */
   readonly onFound?: (found: Found) => void;
   /** Routers that are gone and pairs that are down by a failure. */
@@ -33,6 +35,18 @@ export interface AreaMapProps {
   readonly marks?: ReadonlyMap<string, string>;
   readonly onTables?: () => void;
   readonly hint: string;
+}
+
+/** A link, LAN or router that is pointed at. */
+export interface Pointed {
+  readonly segment?: number;
+  readonly router?: string;
+}
+
+/** What an element of the map stands for. */
+function pointedAt(target: EventTarget): Pointed | undefined {
+  const { segment, router } = target instanceof Element ? (target.closest<SVGElement>('[data-segment], [data-router]')?.dataset ?? {}) : {};
+  return segment !== undefined ? { segment: Number(segment) } : router !== undefined ? { router } : undefined;
 }
 
 /** Which tint an area has: by its place in the list of areas. */
@@ -272,7 +286,16 @@ export function AreaMap(props: AreaMapProps) {
   const lettersOf = (list: readonly PairView[]): string[] => list.flatMap((p) => trouble.get(p.id) ?? []).sort();
   return (
     <div className="relative min-h-0 flex-1 overflow-hidden bg-water">
-      <svg ref={svg} className="h-full w-full touch-none select-none" role="group" aria-label={props.hint} onClick={() => props.onNothing?.()}>
+      <svg
+        ref={svg}
+        className="h-full w-full touch-none select-none"
+        role="group"
+        aria-label={props.hint}
+        onClick={() => props.onNothing?.()}
+        onPointerOver={(e) => props.onPoint?.(pointedAt(e.target))}
+        onPointerLeave={() => props.onPoint?.(undefined)}
+        onFocus={(e) => props.onPoint?.(pointedAt(e.target))}
+      >
         <Graticule />
         <g ref={group}>
           {layout.grounds.map((g) => {

@@ -9,6 +9,7 @@ import { announce, hearOthers, shelf } from '../storage/shelf';
 import { workbench } from '../worker/client';
 import { readAddress, writeAddress, type Address, type Stage } from './address';
 import type { SheetName } from '@gentle-compass/core/sheets/sheet-names';
+import { patched, type ViewPatch } from './view-patch';
 import type { CellsView, ChangeSummary, ComparisonView, DesignView, EntryView, FailureView, HistoryStep, ImportOutcome, TypedCell } from './view';
 
 /** What the last edit, undo or redo did: shown until something else happens. */
@@ -190,6 +191,9 @@ const fresh = (stored: { name: string; documents: StoredDesign['documents'] }, v
   ...(variantOf === undefined ? {} : { variantOf }),
 });
 
+/** The view as the worker gave it last: what it gives next is what changed since. */
+let received: DesignView | undefined;
+
 /** The documents as the worker holds them: answers come in the order of the questions. */
 let held: StoredDesign['documents'] = [];
 
@@ -221,6 +225,7 @@ async function show(design: StoredDesign, keepIt: boolean): Promise<void> {
   const keeping = keepIt ? keepNew(design) : Promise.resolve({ revision: design.revision, unkept: undefined });
   await workbench().compareWith(null);
   const view = JSON.parse(await workbench().openText({ name: design.name, documents: design.documents })) as DesignView;
+  received = view;
   const { revision, unkept } = await keeping;
   held = design.documents;
   if (get().design?.id !== design.id) {
@@ -387,7 +392,7 @@ async function run(edits: readonly Edit[], title: string, history: readonly Hist
     const changed = documents.filter((d) => !before.has(d));
     held = documents;
     const kept = keep({ documents, changed, history, position, steps: step === undefined ? [] : [step] });
-    const view = JSON.parse(await workbench().editText(edits)) as DesignView;
+    const view = take(await workbench().editText(edits));
     await Promise.race([kept, new Promise((go) => setTimeout(go, 300))]);
     const { design } = get();
     // Another design was opened meanwhile: the worker has that one too.
@@ -399,11 +404,25 @@ async function run(edits: readonly Edit[], title: string, history: readonly Hist
       failure: undefined,
       notice: undefined,
     });
+    const found = workbench().foundText();
     const asked = workbench().change();
+    void showFound(found, opening);
     void follows(id, title, kept, asked, step);
   } catch (e) {
     told(e, title);
   }
+}
+
+/** Takes what changed in the view; answers come in the order of the questions, and each stands on the one before it. */
+function take(patch: string): DesignView | undefined {
+  received = received && patched(received, JSON.parse(patch) as ViewPatch);
+  return received;
+}
+
+/** Findings come a moment after the prediction that they are about. */
+async function showFound(found: Promise<string>, opening: number): Promise<void> {
+  const patch = await found;
+  if (opening === openings) set({ view: take(patch) });
 }
 
 /** What a change brings with it, while the next one may come already. */

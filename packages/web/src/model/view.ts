@@ -156,6 +156,15 @@ export interface FailureView {
   readonly unfinished?: boolean;
 }
 
+/** What a failure would change, while it is only pointed at. */
+export interface Glimpse {
+  readonly word: string;
+  /** Routers with another table. */
+  readonly routers: number;
+  readonly lost: number;
+  readonly changed: number;
+  readonly milliseconds: number;
+}
 /** What every single link failure does: failure `words[i]` stands at place `i` of each list. */
 export interface EveryCut {
   readonly words: readonly string[];

@@ -2,7 +2,6 @@ import { interfaceState } from '@gentle-compass/core/adjacency/interface-state';
 import type { Pairing } from '@gentle-compass/core/adjacency/settle';
 import type { Comparison } from '@gentle-compass/core/compare/compare';
 import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
-import type { Finding } from '@gentle-compass/core/findings/finding';
 import { formatIpv4, formatPrefix, prefixFromKey, type Ipv4 } from '@gentle-compass/core/prefix/ipv4';
 import type { Prediction } from '@gentle-compass/core/predict';
 import type { RibRoute } from '@gentle-compass/core/routes/rib';
@@ -78,8 +77,8 @@ export function segmentView(p: Prediction, index: number): SegmentView {
   };
 }
 
-/** Two facing ends as the page shows them. */
-export function pairView(p: Prediction, pair: Pairing, findings: readonly Finding[]): PairView {
+/** Two facing ends as the page shows them, but for what was found there. */
+export function pairView(p: Prediction, pair: Pairing): Omit<PairView, 'finding'> {
   const side = (v: Pairing['a']): PairView['a'] => ({
     router: p.design.routers[v.port.routerIndex]?.name ?? '',
     iface: v.port.iface.name,
@@ -89,7 +88,6 @@ export function pairView(p: Prediction, pair: Pairing, findings: readonly Findin
     cost: v.port.cost,
   });
   const [a, b] = [side(pair.a), side(pair.b)];
-  const at = (f: Finding, s: PairView['a']): boolean => f.where.some((w) => w.router === s.router && w.interface === s.iface);
   return {
     id: pairId(a, b),
     segment: pair.segment,
@@ -99,7 +97,6 @@ export function pairView(p: Prediction, pair: Pairing, findings: readonly Findin
     b,
     ...pairWord(pair),
     values: facingValues(pair),
-    finding: findings.find((f) => f.where.length > 1 && at(f, a) && at(f, b))?.id ?? null,
   };
 }
 

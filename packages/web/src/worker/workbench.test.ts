@@ -2,6 +2,7 @@ import { applyEdits } from '@gentle-compass/core/design/edit';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ChangeSummary, DesignView, FailureView } from '../model/view';
+import { patched, type ViewPatch } from '../model/view-patch';
 import { Workbench } from './workbench';
 
 const root = join(__dirname, '../../../../demo/saltmarsh-point-before-review');
@@ -105,10 +106,42 @@ test('through the door as text: the same view, of the documents that the page ha
   const edits = view.findings.find((f) => f.rule === 'dead-interval')?.repairs[0]?.edits ?? [];
   const wanted = plain.edit(edits);
   const before = bench.readFiles(files, 'campus').design?.documents ?? [];
-  expect({ ...(JSON.parse(bench.editText(edits)) as DesignView), milliseconds: 0 }).toEqual({ ...wanted.view, milliseconds: 0 });
+  const predicted = patched(view, JSON.parse(bench.editText(edits)) as ViewPatch);
+  expect({ ...predicted, milliseconds: 0, findings: [] }).not.toEqual({ ...view, milliseconds: 0, findings: [] });
+  const after = patched(predicted, JSON.parse(bench.foundText()) as ViewPatch);
+  expect({ ...after, milliseconds: 0 }).toEqual({ ...wanted.view, milliseconds: 0 });
   const here = applyEdits(before, edits);
   expect(here.map((d) => d.tree)).toEqual(wanted.documents.map((d) => d.tree));
   expect(here.filter((d) => !before.includes(d))).toHaveLength(1);
+});
+
+test('in a large design an edit sends only what it changes, and the view is that of the whole design', () => {
+  const bench = new Workbench();
+  const made = bench.generate({ routers: 160, areas: 6, seed: 7 });
+  if (typeof made === 'string') throw new Error(made);
+  let view = JSON.parse(bench.openText(made)) as DesignView;
+  let { documents } = made;
+  const lines = [
+    'set cost 77 on beacon-1/to-beacon-2',
+    'set hello 7 on beacon-2/to-beacon-1',
+    'set priority 0 on beacon-1',
+    'link beacon-1 harbour-exit-1 cost 20',
+    'set passive true on beacon-2/to-beacon-1',
+    'rename beacon-2 lighthouse-2',
+    'set area-type stub on area 10',
+    'remove harbour-exit-1',
+  ];
+  let small = 0;
+  for (const line of lines) {
+    const { edits = [] } = bench.entry(line, []).plan ?? {};
+    const text = bench.editText(edits);
+    if (text.length < JSON.stringify(view).length / 10) small++;
+    view = patched(patched(view, JSON.parse(text) as ViewPatch), JSON.parse(bench.foundText()) as ViewPatch);
+    documents = applyEdits(documents, edits);
+    const whole = JSON.parse(new Workbench().openText({ name: made.name, documents })) as DesignView;
+    expect({ ...view, milliseconds: 0 }).toEqual({ ...whole, milliseconds: 0 });
+  }
+  expect(small).toBeGreaterThanOrEqual(3);
 });
 
 test('every link is tried with its progress; stopped, there is no answer', async () => {

@@ -4,10 +4,7 @@ import { applyEdits, editsBetween, memberName, valueAt, type Edit } from '@gentl
 import { sheetOf, type Sheet, type SheetName } from '@gentle-compass/core/sheets/sheet';
 import { routeEvidence, type Origin } from '@gentle-compass/core/evidence/route-evidence';
 import { transfer } from 'comlink';
-import { routeChanges } from '@gentle-compass/core/compare/route-changes';
-import { formatFailure, parseFailure, type FailureSpec } from '@gentle-compass/core/failures/outage';
-import { cuttingEach } from '@gentle-compass/core/sweep/every-cut';
-import { linkFailures } from '@gentle-compass/core/sweep/single-failures';
+import { formatFailure, parseFailure } from '@gentle-compass/core/failures/outage';
 import { acceptEdits } from '@gentle-compass/core/findings/acceptance';
 import { checkDesign, consequenceFrom, mendedBy } from '@gentle-compass/core/findings/catalogue';
 import { routerDetail, type RouterDetail } from '@gentle-compass/core/evidence/router-detail';
@@ -34,7 +31,10 @@ import { readEntry } from '@gentle-compass/core/entry/entry';
 import { layoutMap, type MapLayout } from '../map/layout';
 import { blueprintView } from './blueprint-view';
 import { cellsView } from './sheet-view';
-import { areaViews, countedUpTo, downPairs, lonely, pairView, routerView, routeRow, segmentView } from './views';
+import { patchBetween } from '../model/view-patch';
+import { Failing } from './failing';
+import { ViewMaking } from './view-making';
+import { areaViews, countedUpTo, downPairs, lonely, routeRow } from './views';
 import type {
   BlueprintView,
   CellsView,
@@ -46,6 +46,7 @@ import type {
   EveryCut,
   EvidenceView,
   FailureView,
+  Glimpse,
   ImportOutcome,
   RouteRow,
   RouterView,
@@ -75,7 +76,8 @@ export class Workbench {
   /** Takes a design as it is stored. */
   open(stored: StoredDocuments): DesignView {
     this.name = stored.name;
-    return this.take(stored.documents);
+    this.take(stored.documents);
+    return this.whole();
   }
 
   /** The same as text: reading a text is much quicker than copying a tree through the door. */
@@ -83,9 +85,30 @@ export class Workbench {
     return JSON.stringify(this.open(stored));
   }
 
-  /** Applies edits as `edit` does; the view comes as text. Whoever asks holds the same documents and applies them too. */
+  private readonly making = new ViewMaking();
+  private shown: DesignView | undefined;
+
+  /**
+   * Applies edits and predicts; what they changed in the view that was given last comes as text, a `ViewPatch`. Whoever
+   * asks holds the same documents and applies them too. Findings are those of before, until `foundText` is asked.
+   */
   editText(edits: readonly Edit[]): string {
-    return JSON.stringify(this.edit(edits).view);
+    this.before = { now: this.now, findings: this.findings };
+    this.take(applyEdits(this.documents, edits));
+    return this.patch();
+  }
+
+  /** What the checks find in the state that the last edit led to: what that changes in the view, as text. */
+  foundText(): string {
+    this.check();
+    return this.patch();
+  }
+
+  /** What changed in the view since it was given last. Findings are those of the last check. */
+  private patch(): string {
+    const before = this.shown ?? this.view(0);
+    this.shown = this.view(this.taken);
+    return JSON.stringify(patchBetween(before, this.shown));
   }
 
   /** Reads files that a user brings; the open design is not touched. */
@@ -110,16 +133,19 @@ export class Workbench {
 
   /** Applies edits. What they changed in the prediction is asked for by `change`. */
   edit(edits: readonly Edit[]): { view: DesignView; documents: readonly SourceDocument[] } {
+    this.check();
     this.before = { now: this.now, findings: this.findings };
-    const view = this.take(applyEdits(this.documents, edits));
-    return { view, documents: this.documents };
+    this.take(applyEdits(this.documents, edits));
+    return { view: this.whole(), documents: this.documents };
   }
 
   /** What the last edit changed in the prediction; `null` when a newer one came while it was worked out. */
   async change(): Promise<ChangeSummary | null> {
-    const { before, findings } = this;
+    const { before } = this;
     const d = await this.sliced(comparing(before.now, this.now));
-    return d ? summaryOf(d, before.findings, findings) : null;
+    if (!d) return null;
+    this.check();
+    return summaryOf(d, before.findings, this.findings);
   }
 
   /** Counts designs taken, and failures asked for: a long answer to an older one is given up. */
@@ -140,30 +166,47 @@ export class Workbench {
     }
   }
 
-  private take(documents: readonly SourceDocument[]): DesignView {
+  private take(documents: readonly SourceDocument[]): void {
     const start = performance.now();
     this.designs++;
     this.documents = documents;
     this.read = designFrom(documents);
     this.now = this.now.edited(this.read.design);
     this.failed = undefined;
-    // Expectations are looked at in the network as it is; every failure of each would hold up the page.
-    const { findings, expectations } = checkDesign(this.now, documents, { withConsequences: false, underFailures: false });
-    this.findings = findings;
-    this.expectations = expectations;
-    const milliseconds = performance.now() - start;
-    return this.view(findings, milliseconds);
+    this.taken = performance.now() - start;
   }
 
-  private view(findings: readonly Finding[], milliseconds: number): DesignView {
+  /** Milliseconds that reading and predicting took last. */
+  private taken = 0;
+  private checked: Prediction | undefined;
+
+  /** Runs the checks on the present state, once. */
+  private check(): void {
+    if (this.checked === this.now) return;
+    this.checked = this.now;
+    // Expectations are looked at in the network as it is; every failure of each would hold up the page.
+    const { findings, expectations } = checkDesign(this.now, this.documents, { withConsequences: false, underFailures: false });
+    this.findings = findings;
+    this.expectations = expectations;
+  }
+
+  /** The view with its findings. */
+  private whole(): DesignView {
+    this.check();
+    this.shown = this.view(this.taken);
+    return this.shown;
+  }
+
+  private view(milliseconds: number): DesignView {
+    const { findings } = this;
     const p = this.now;
-    const routers = p.design.routers.map((_, i) => routerView(p, i));
-    const segments = p.segments.list.filter((s) => s.members.length > 1).map((s) => segmentView(p, s.index));
+    const routers = this.making.routers(p);
+    const { segments } = this.making;
     return {
       name: this.name,
       routers,
       segments,
-      pairs: p.adjacencies.pairs.map((x) => pairView(p, x, findings)),
+      pairs: this.making.pairsOf(p, findings),
       areas: areaViews(p),
       findings,
       expectations: this.expectations.map(({ name, under, holds, message }) => ({ name, under, holds, message })),
@@ -176,6 +219,9 @@ export class Workbench {
 
   /** The map, laid out anew only when a router, its areas or a link came or went. */
   private layout(routers: readonly RouterView[], segments: readonly SegmentView[]): MapLayout {
+    const { shown, drawn } = this;
+    const settled = drawn && shown?.segments === segments && shown.places === this.now.design.settings.places;
+    if (settled && routers.every((r, i) => r === shown.routers[i] || r.areas.join() === shown.routers[i]?.areas.join())) return drawn.map;
     const input = {
       routers: routers.map((r) => ({ name: r.name, areas: r.areas })),
       links: segments.map((s) => ({ id: s.index, members: s.members.map((m) => m.router), lan: s.kind === 'lan' })),
@@ -223,6 +269,7 @@ export class Workbench {
     if (!reference) return null;
     const d = await this.sliced(comparing(reference.now, now));
     if (!d) return null;
+    this.check();
     const before = checkDesign(reference.now, reference.documents, { withConsequences: false, underFailures: false }).findings;
     const of = (p: Prediction): Map<string, string> =>
       new Map(areaViews(p).map((a) => [a.id, `${a.type}, ${a.routers.length} routers${a.prefix ? `, ${a.prefix}` : ''}`]));
@@ -285,6 +332,7 @@ export class Workbench {
     const after = this.now.edited(designFrom(documents).design);
     const d = await this.sliced(comparing(this.now, after), turn);
     if (!d) return null;
+    this.check();
     const { findings } = checkDesign(after, documents, { withConsequences: false, underFailures: false });
     return { ...summaryOf(d, this.findings, findings), found: missing(findings, this.findings).slice(0, 5) };
   }
@@ -293,6 +341,7 @@ export class Workbench {
   documentView(file: string): DocumentView | null {
     const d = this.documents.find((x) => x.file === file);
     if (!d) return null;
+    this.check();
     const marks = this.findings.flatMap((f) =>
       f.accepted
         ? []
@@ -356,80 +405,38 @@ export class Workbench {
     ];
   }
 
-  /** The network with things down, in the order given: each state is computed from the one before. */
-  private stateWith(failures: readonly FailureSpec[]): Prediction {
-    const key = failures.map(formatFailure).join(' ');
-    if (this.down?.from !== this.now || this.down.key !== key)
-      this.down = { from: this.now, key, state: failures.reduce((p, f) => p.fail(f), this.now) };
-    return this.down.state;
-  }
-
-  private down: { readonly from: Prediction; readonly key: string; readonly state: Prediction } | undefined;
+  private readonly failing = new Failing();
 
   /**
    * What a failure does at a glance, for designs whose tables are too many to lay side by side at once: how many routes of
    * which routers are other ones. What cannot be reached any more is counted by `fail`. `null` for small designs.
    */
   glance(words: readonly string[]): FailureView | null {
-    if (words.length === 0 || this.now.design.routers.length <= countedUpTo) return null;
-    const start = performance.now();
-    const good = words.map(parseFailure).flatMap((s) => (typeof s === 'string' ? [] : [s]));
-    const after = this.stateWith(good);
-    const goneRouters = this.now.design.routers.flatMap((r, i) => (after.outage.routers.has(i) && !this.now.outage.routers.has(i) ? [r.name] : []));
-    const routers = goneRouters.map((router) => ({ router, gone: true, lost: 0, gained: 0, changed: 0, unreachable: 0 }));
-    for (const { speaker, count } of routeChanges(this.now, after))
-      if (count.lost + count.gained + count.changed > 0) routers.push({ router: speaker.router.name, gone: false, ...count, unreachable: 0 });
-    const sum = (of: 'lost' | 'gained' | 'changed'): number => routers.reduce((n, r) => n + r[of], 0);
-    return {
-      fail: good.map(formatFailure),
-      problems: after.problems,
-      neighborsLost: [],
-      routers: routers.sort((a, b) => (a.router < b.router ? -1 : 1)),
-      lost: sum('lost'),
-      gained: sum('gained'),
-      changed: sum('changed'),
-      unreachable: 0,
-      unreachablePrefixes: [],
-      vanished: [],
-      downPairs: downPairs(this.now, after),
-      goneRouters,
-      milliseconds: performance.now() - start,
-      unfinished: true,
-    };
+    return words.length === 0 || this.now.design.routers.length <= countedUpTo ? null : this.failing.glance(this.now, words);
   }
+
+  /** What one more failure would change, in numbers, before it is made; `null` when a newer one was pointed at meanwhile. */
+  async glimpse(word: string): Promise<Glimpse | null> {
+    const mine = ++this.glimpses;
+    await new Promise((go) => setTimeout(go, 0));
+    return mine === this.glimpses ? this.failing.glimpse(this.failed ?? this.now, word) : null;
+  }
+
+  private glimpses = 0;
 
   /**
    * Tries every single link, in slices; `report` hears how far it is. `null` when the design changed or `stopCuts` was called.
    * The numbers come as arrays that are handed over, not copied.
    */
   async everyCut(report: (done: number, of: number) => void): Promise<EveryCut | null> {
-    const turn = ++this.cuts;
     const mine = this.designs;
-    const of = linkFailures(this.now).length;
-    let told = 0;
-    const steps = cuttingEach(this.now);
-    for (let until = performance.now() + this.slice; ;) {
-      const step = steps.next();
-      if (step.done) {
-        const { failures, routers, lost, changed } = step.value;
-        return transfer({ words: failures.map(formatFailure), routers, lost, changed }, [routers.buffer, lost.buffer, changed.buffer]);
-      }
-      if (performance.now() < until) continue;
-      if (performance.now() - told > 100) {
-        told = performance.now();
-        report(step.value, of);
-      }
-      await new Promise((go) => setTimeout(go, 0));
-      if (turn !== this.cuts || mine !== this.designs) return null;
-      until = performance.now() + this.slice;
-    }
+    const cuts = await this.failing.everyCut(this.now, this.slice, report, () => mine === this.designs);
+    return cuts && transfer(cuts, [cuts.routers.buffer, cuts.lost.buffer, cuts.changed.buffer]);
   }
-
-  private cuts = 0;
 
   /** Ends a trial of every link. */
   stopCuts(): void {
-    this.cuts++;
+    this.failing.stop();
   }
 
   /** Takes things down, in the order given, and says what is lost; `null` when a newer wish came meanwhile. An empty list restores everything. */
@@ -438,7 +445,7 @@ export class Workbench {
     this.wishes++;
     const specs = words.map(parseFailure);
     const good = specs.flatMap((s) => (typeof s === 'string' ? [] : [s]));
-    const after = this.stateWith(good);
+    const after = this.failing.stateWith(this.now, good);
     this.failed = good.length > 0 ? after : undefined;
     const d = await this.sliced(comparing(this.now, after), () => this.designs + this.wishes);
     if (!d) return null;
@@ -473,6 +480,7 @@ export class Workbench {
 
   /** What a finding costs now: by predicting again with its first repair. Asked for one by one, so that nothing waits. */
   async consequence(id: string): Promise<Consequence | null> {
+    this.check();
     const edits = this.findings.find((f) => f.id === id && f.severity !== 'note')?.repairs[0]?.edits;
     if (!edits) return null;
     const d = await this.sliced(comparing(mendedBy(this.now, this.documents, edits), this.now));
@@ -481,6 +489,7 @@ export class Workbench {
 
   /** Edits that accept a finding with a note; without a note they take its acceptance back. */
   acceptance(id: string, note?: string): Edit[] {
+    this.check();
     const finding = this.findings.find((f) => f.id === id);
     return finding ? acceptEdits(this.documents, finding, note) : [];
   }
@@ -497,6 +506,7 @@ export class Workbench {
 
   /** A table as CSV. */
   csv(table: CsvTable): string {
+    this.check();
     return writeCsv(tableOf(table, this.now, this.findings));
   }
 

@@ -61,7 +61,7 @@ function hull(parts: readonly Ipv4Prefix[]): Ipv4Prefix | undefined {
 function prefixesOf(c: CheckContext, area: number): Ipv4Prefix[] {
   const db = c.prediction.routing.databases.find((d) => d.areaId === area);
   const s = c.prediction.adjacencies.speakers[db?.speakers[0] ?? -1];
-  return s ? [...c.prediction.routing.table(s).values()].filter((r) => r.type === 'intra-area' && r.area === area) : [];
+  return s ? c.prediction.routing.insideOf(s, area) : [];
 }
 
 /** An area whose prefixes no single summary can cover without claiming those of others. */
@@ -98,10 +98,8 @@ export const areaScattered: Check = {
   },
 };
 
-const bordersOf = (c: CheckContext, area: number): { s: Speaker; a: Area }[] =>
-  c.prediction.adjacencies.speakers.flatMap((s) =>
-    c.prediction.routing.isBorderRouter(s) && c.prediction.routing.areasOf(s).includes(area) ? [{ s, a: c.prediction.routing.areaOf(s, area) }] : [],
-  );
+const bordersOf = (c: CheckContext, area: number): readonly { s: Speaker; a: Area }[] =>
+  (c.borders.get(area) ?? []).map((s) => ({ s, a: c.prediction.routing.areaOf(s, area) }));
 
 /** Border routers of one stub area of which some let summaries in and some do not. */
 export const stubSummariesDiffer: Check = {

@@ -1,5 +1,7 @@
 import { backbone } from '../../design/design';
-import { formatIpv4 } from '../../prefix/ipv4';
+import { formatIpv4, type Ipv4 } from '../../prefix/ipv4';
+import type { Prediction } from '../../predict';
+import type { Segments } from '../../segments/segments';
 import type { Speaker } from '../../adjacency/speakers';
 import type { DocumentValue } from '../../design/edit';
 import type { Check, CheckContext } from '../context';
@@ -78,50 +80,61 @@ export const leftoverArea: Check = {
 export const duplicateAddress: Check = {
   rule: 'duplicate-address',
   about: 'One address stands on two interfaces.',
-  run: (c) => {
-    const seen = new Map<
-      number,
-      { router: (typeof c.prediction.design.routers)[number]; iface: (typeof c.prediction.design.routers)[number]['interfaces'][number] }
-    >();
-    return c.prediction.design.routers.flatMap((router) =>
-      router.interfaces.flatMap((iface) =>
-        iface.addresses.flatMap((a): Draft[] => {
-          const first = seen.get(a.bits);
-          if (!first) {
-            seen.set(a.bits, { router, iface });
-            return [];
-          }
-          // Unnumbered links repeat the address of their own loopback on purpose.
-          if (
-            iface.boundTo !== undefined ||
-            first.iface.boundTo !== undefined ||
-            (first.router === router && (iface.kind === 'loopback' || first.iface.kind === 'loopback' || a.length === 32))
-          )
-            return [];
-          return [
-            {
-              rule: 'duplicate-address',
-              severity: 'error',
-              where: [
-                c.place(first.router, first.iface.at, undefined, { interface: first.iface.name }),
-                c.place(router, iface.at, undefined, { interface: iface.name }),
-              ],
-              message: `${formatIpv4(a.bits)} stands on ${first.iface.name} of ${first.router.name} and on ${iface.name} of ${router.name}.`,
-              evidence: [first, { router, iface }].map((x) => ({
-                router: x.router.name,
-                what: x.iface.name,
-                value: formatIpv4(a.bits),
-                origin: 'written' as const,
-              })),
-              repairs: [],
-              rfc: 'RFC 8344',
-            },
-          ];
-        }),
-      ),
-    );
-  },
+  run: (c) =>
+    twins(c.prediction).flatMap(({ bits, at }): Draft[] => {
+      const both = at.flatMap(([r, i]) => {
+        const router = c.prediction.design.routers[r];
+        const iface = router?.interfaces[i];
+        return router && iface ? [{ router, iface }] : [];
+      });
+      const [first, second] = both;
+      if (!first || !second) return [];
+      return [
+        {
+          rule: 'duplicate-address',
+          severity: 'error',
+          where: both.map((x) => c.place(x.router, x.iface.at, undefined, { interface: x.iface.name })),
+          message: `${formatIpv4(bits)} stands on ${first.iface.name} of ${first.router.name} and on ${second.iface.name} of ${second.router.name}.`,
+          evidence: both.map((x) => ({ router: x.router.name, what: x.iface.name, value: formatIpv4(bits), origin: 'written' as const })),
+          repairs: [],
+          rfc: 'RFC 8344',
+        },
+      ];
+    }),
 };
+
+/** An address that stands on two interfaces, each by its places in the design. */
+interface Twin {
+  readonly bits: Ipv4;
+  readonly at: readonly (readonly [number, number])[];
+}
+
+const twinsIn = new WeakMap<Segments, readonly Twin[]>();
+
+/** Addresses that stand on two interfaces: found once while nobody's wires change. */
+function twins({ design, segments }: Prediction): readonly Twin[] {
+  const known = twinsIn.get(segments);
+  if (known) return known;
+  const seen = new Map<Ipv4, readonly [number, number]>();
+  const out: Twin[] = [];
+  design.routers.forEach((router, r) => {
+    router.interfaces.forEach((iface, i) => {
+      for (const a of iface.addresses) {
+        const first = seen.get(a.bits);
+        const other = first && design.routers[first[0]]?.interfaces[first[1]];
+        if (!first || !other) {
+          seen.set(a.bits, [r, i]);
+          continue;
+        }
+        // Unnumbered links repeat the address of their own loopback on purpose.
+        const onPurpose = first[0] === r && (iface.kind === 'loopback' || other.kind === 'loopback' || a.length === 32);
+        if (iface.boundTo === undefined && other.boundTo === undefined && !onPurpose) out.push({ bits: a.bits, at: [first, [r, i]] });
+      }
+    });
+  });
+  twinsIn.set(segments, out);
+  return out;
+}
 
 /** A virtual link that does not come up. */
 export const virtualLinkDown: Check = {

@@ -108,6 +108,9 @@ export const rangeBlackHole: Check = {
     c.prediction.adjacencies.speakers.flatMap((s) => {
       const { routing, adjacencies } = c.prediction;
       if (!routing.isBorderRouter(s)) return [];
+      // Only an area in pieces can have what one of its border routers does not reach.
+      const elsewhere = (area: number): boolean => routing.databases.some((db) => db.areaId === area && !db.speakers.includes(s.index));
+      if (!s.instance.areas.some((a) => a.ranges.length > 0 && elsewhere(a.id))) return [];
       const table = routing.table(s);
       return [...routing.activeRanges(s, table)].flatMap(([key, range]): Draft[] => {
         if (!range.advertise) return [];

@@ -9,7 +9,10 @@ export const interfaceNotInOspf: Check = {
   run: (c) => {
     const { prediction: p } = c;
     return p.segments.list.flatMap((segment) => {
-      const ports = p.portsOn(segment.index).filter((x) => x.up && !x.settings.passive);
+      const all = p.portsOn(segment.index);
+      // Where each member has a port nobody stands aside.
+      if (all.length === 0 || segment.members.every((m) => all.some((x) => x.routerIndex === m.router && x.ifaceIndex === m.iface))) return [];
+      const ports = all.filter((x) => x.up && !x.settings.passive);
       return segment.members.flatMap((m) => {
         const router = p.design.routers[m.router];
         const iface = router?.interfaces[m.iface];

@@ -1,7 +1,8 @@
 import { backbone } from '../../design/design';
-import { covers, formatIpv4, formatPrefix, lengthOfMask, parseTypedPrefix, type Ipv4Prefix } from '../../prefix/ipv4';
+import { covers, formatIpv4, formatPrefix, lengthOfMask, maskOf, parseTypedPrefix, type Ipv4Prefix } from '../../prefix/ipv4';
 import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
+import type { AreaDatabase } from '../../lsdb/area-database';
 import type { Speaker } from '../../adjacency/speakers';
 import type { Area, AreaRange } from '../../design/design';
 
@@ -21,8 +22,36 @@ const remove = (c: CheckContext, s: Speaker, a: Area, n: number, title: string):
 };
 
 /** Prefixes that an area brings inside, as one router's tree shows them. */
-function partsOf(c: CheckContext, s: Speaker, areaId: number): Ipv4Prefix[] {
-  return [...c.prediction.routing.table(s).values()].filter((r) => r.type === 'intra-area' && r.area === areaId);
+const partsOf = (c: CheckContext, s: Speaker, areaId: number): Ipv4Prefix[] => c.prediction.routing.insideOf(s, areaId);
+
+/** Subnets and hosts that an area's routers describe as their own, as numbers. */
+interface Described {
+  readonly bits: Float64Array;
+  readonly length: Uint8Array;
+}
+const describedIn = new WeakMap<AreaDatabase['routers'], Described>();
+
+/** Made once for a set of router-LSAs: an edit elsewhere leaves them as they are. */
+function described(db: AreaDatabase): Described {
+  let known = describedIn.get(db.routers);
+  if (!known) {
+    const stubs = [...db.routers.values()].flatMap((lsa) => lsa.links.filter((l) => l.kind === 'stub' && l.port));
+    known = { bits: Float64Array.from(stubs, (l) => l.id), length: Uint8Array.from(stubs, (l) => lengthOfMask(l.data) ?? 32) };
+    describedIn.set(db.routers, known);
+  }
+  return known;
+}
+
+/** What of an area's own falls into a prefix. */
+function within(prefix: Ipv4Prefix, { bits, length }: Described): Ipv4Prefix[] {
+  const out: Ipv4Prefix[] = [];
+  const last = prefix.bits + (~maskOf(prefix.length) >>> 0);
+  for (let i = 0; i < bits.length; i++) {
+    const b = bits[i] ?? 0;
+    const l = length[i] ?? 32;
+    if (b >= prefix.bits && b <= last && l >= prefix.length) out.push({ bits: b, length: l });
+  }
+  return out;
 }
 
 /** A summary in a router that is no border router, or of an area that it does not stand in (RFC 2328 §12.4.3). */
@@ -90,12 +119,7 @@ export const rangeForeign: Check = {
       const foreign: string[] = [];
       for (const db of c.prediction.routing.databases) {
         if (db.areaId === a.id || (db.areaId === backbone && a.id === backbone)) continue;
-        for (const lsa of db.routers.values())
-          for (const l of lsa.links) {
-            if (l.kind !== 'stub' || !l.port) continue;
-            const p = { bits: l.id, length: lengthOfMask(l.data) ?? 32 };
-            if (covers(r.prefix, p)) foreign.push(`${formatPrefix(p)} (area ${formatIpv4(db.areaId)})`);
-          }
+        for (const p of within(r.prefix, described(db))) foreign.push(`${formatPrefix(p)} (area ${formatIpv4(db.areaId)})`);
       }
       if (foreign.length === 0) return [];
       const shown = [...new Set(foreign)];

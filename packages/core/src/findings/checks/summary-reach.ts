@@ -42,9 +42,7 @@ export const rangePartial: Check = {
       if (!c.prediction.routing.isBorderRouter(s)) return [];
       return s.instance.areas.flatMap((a) =>
         a.ranges.flatMap((r, n): Draft[] => {
-          const wide = [...c.prediction.routing.table(s).values()].filter(
-            (x) => x.type === 'intra-area' && x.area === a.id && x.length < r.prefix.length && covers(x, r.prefix),
-          );
+          const wide = c.prediction.routing.insideOf(s, a.id).filter((x) => x.length < r.prefix.length && covers(x, r.prefix));
           if (wide.length === 0) return [];
           return [
             {

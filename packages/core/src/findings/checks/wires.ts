@@ -2,58 +2,77 @@ import type { DocumentValue } from '../../design/edit';
 import type { Port } from '../../adjacency/speakers';
 import { isDigest } from '../../formats/key-digest';
 import { formatIpv4, formatPrefix, maskOf, networkOf, prefixOf, type Ipv4Prefix } from '../../prefix/ipv4';
+import type { Prediction } from '../../predict';
+import type { Segments } from '../../segments/segments';
 import type { Check, CheckContext } from '../context';
-import type { Draft, Place } from '../finding';
+import type { Draft } from '../finding';
 
 const subnetOf = (p: Port): Ipv4Prefix | undefined => (p.address === undefined ? undefined : prefixOf(p.address, p.length));
+
+/** An interface with a subnet on it, by places in the design. */
+interface Held extends Ipv4Prefix {
+  readonly router: number;
+  readonly iface: number;
+  readonly end: number;
+}
+
+const overlapsIn = new WeakMap<Segments, readonly (readonly [Held, Held])[]>();
+
+/** Pairs of interfaces of different wires whose subnets overlap: found once while nobody's wires change. */
+function overlaps({ design, segments }: Prediction): readonly (readonly [Held, Held])[] {
+  const known = overlapsIn.get(segments);
+  if (known) return known;
+  const list = design.routers.flatMap((r, router) =>
+    r.interfaces.flatMap((i, iface) =>
+      i.boundTo !== undefined || i.kind === 'loopback'
+        ? []
+        : i.addresses.flatMap((a): Held[] => {
+            const bits = networkOf(a.bits, a.length);
+            return a.length < 32 ? [{ router, iface, bits, length: a.length, end: bits + (~maskOf(a.length) >>> 0) }] : [];
+          }),
+    ),
+  );
+  list.sort((a, b) => a.bits - b.bits || a.length - b.length);
+  const out: (readonly [Held, Held])[] = [];
+  let wide: Held | undefined;
+  for (const s of list) {
+    if (!wide || s.bits > wide.end) {
+      wide = s;
+      continue;
+    }
+    const [a, b] = [segments.of[wide.router]?.[wide.iface] ?? -1, segments.of[s.router]?.[s.iface] ?? -1];
+    const own = wide.router === s.router && wide.iface !== s.iface;
+    if ((a === b && a !== -1 && !own) || (wide.router === s.router && wide.iface === s.iface)) continue;
+    out.push([wide, s]);
+  }
+  overlapsIn.set(segments, out);
+  return out;
+}
 
 /** Subnets of interfaces that are not on one wire, and overlap all the same. */
 export const overlappingSubnets: Check = {
   rule: 'overlapping-subnets',
   about: 'Subnets of two different wires overlap: addresses of one are looked for on the other.',
-  run: (c) => {
-    const { design, segments } = c.prediction;
-    const list = design.routers.flatMap((router, r) =>
-      router.interfaces.flatMap((i, n) =>
-        i.boundTo !== undefined || i.kind === 'loopback'
-          ? []
-          : i.addresses
-              .filter((a) => a.length < 32)
-              .map((a) => ({
-                router,
-                r,
-                i,
-                n,
-                bits: networkOf(a.bits, a.length),
-                length: a.length,
-                end: networkOf(a.bits, a.length) + (~maskOf(a.length) >>> 0),
-              })),
-      ),
-    );
-    list.sort((a, b) => a.bits - b.bits || a.length - b.length);
-    const out: Draft[] = [];
-    let wide: (typeof list)[number] | undefined;
-    for (const s of list) {
-      if (!wide || s.bits > wide.end) {
-        wide = s;
-        continue;
-      }
-      const [a, b] = [segments.of[wide.r]?.[wide.n] ?? -1, segments.of[s.r]?.[s.n] ?? -1];
-      const own = wide.r === s.r && wide.n !== s.n;
-      if ((a === b && a !== -1 && !own) || (wide.r === s.r && wide.n === s.n)) continue;
-      const place = (x: typeof s): Place => c.place(x.router, x.i.at, undefined, { interface: x.i.name });
-      out.push({
-        rule: 'overlapping-subnets',
-        severity: own ? 'error' : 'warning',
-        where: [place(wide), place(s)],
-        message: `${formatPrefix(wide)} on ${wide.i.name} of ${wide.router.name} and ${formatPrefix(s)} on ${s.i.name} of ${s.router.name} overlap, and are not one wire.`,
-        evidence: [wide, s].map((x) => ({ router: x.router.name, what: x.i.name, value: formatPrefix(x), origin: 'written' as const })),
-        repairs: [],
-        rfc: 'RFC 1812 §2.2.5.2',
+  run: (c) =>
+    overlaps(c.prediction).flatMap((pair): Draft[] => {
+      const [wide, s] = pair.map((x) => {
+        const router = c.prediction.design.routers[x.router];
+        const i = router?.interfaces[x.iface];
+        return router && i && { router, i, prefix: formatPrefix(x), place: c.place(router, i.at, undefined, { interface: i.name }) };
       });
-    }
-    return out;
-  },
+      if (!wide || !s) return [];
+      return [
+        {
+          rule: 'overlapping-subnets',
+          severity: wide.router === s.router ? 'error' : 'warning',
+          where: [wide.place, s.place],
+          message: `${wide.prefix} on ${wide.i.name} of ${wide.router.name} and ${s.prefix} on ${s.i.name} of ${s.router.name} overlap, and are not one wire.`,
+          evidence: [wide, s].map((x) => ({ router: x.router.name, what: x.i.name, value: x.prefix, origin: 'written' as const })),
+          repairs: [],
+          rfc: 'RFC 1812 §2.2.5.2',
+        },
+      ];
+    }),
 };
 
 /** Subnets of different length on one wire where the network type does not compare masks. */
