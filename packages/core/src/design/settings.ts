@@ -92,5 +92,6 @@ export interface Settings {
 export const noSettings: Settings = { profiles: [], alike: [], expectations: [], accepted: [], pools: [], places: [] };
 
 /** True when a name, of a router or an interface, fits one with `*` in it. */
-export const nameFits = (pattern: string, name: string): boolean =>
-  new RegExp(`^${pattern.replace(/[.+?^${}()|[\]\\]/g, '\\$&').replaceAll('*', '.*')}$`).test(name);
+export const nameFits = (pattern: string, name: string): boolean => (pattern.includes('*') ? patternOf(pattern).test(name) : pattern === name);
+
+const patternOf = (pattern: string): RegExp => new RegExp(`^${pattern.replace(/[.+?^${}()|[\]\\]/g, '\\$&').replaceAll('*', '.*')}$`);

@@ -123,7 +123,8 @@ function suggest(line: string, known: Vocabulary): { suggestions: Suggestion[]; 
   const typed = typing?.text ?? '';
   // A place is completed in two steps: what is expected depends on the router before the slash.
   const deeper = typed.includes('/') ? expectedIn(line, known, false) : [];
-  const all = [...deeper, ...expectedIn(before, known, true)].filter((s, i, list) => list.findIndex((x) => x.text === s.text) === i);
+  const seen = new Set<string>();
+  const all = [...deeper, ...expectedIn(before, known, true)].filter((s) => !seen.has(s.text) && seen.add(s.text));
   const fitting = all.filter((s) => s.hint === true || (s.text.startsWith(typed) && s.text !== typed));
   return { suggestions: fitting.slice(0, 12), from: typing?.at ?? line.length };
 }

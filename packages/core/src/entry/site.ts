@@ -58,7 +58,6 @@ const inherited = [
 /** The design that a line of quick entry acts on, and the change while it is put together. */
 export class Site {
   readonly draft: Draft;
-  readonly addresses: Addresses;
   /** What the reader of the preview should know. */
   readonly notes: string[] = [];
   /** Other lines that may be meant. */
@@ -71,7 +70,13 @@ export class Site {
     readonly selected: readonly string[] = [],
   ) {
     this.draft = new Draft(documents);
-    this.addresses = new Addresses(design);
+  }
+
+  private looked: Addresses | undefined;
+
+  /** Which addresses are taken, and what is free: looked through when first asked for. */
+  get addresses(): Addresses {
+    return (this.looked ??= new Addresses(this.design));
   }
 
   get segments(): Segments {

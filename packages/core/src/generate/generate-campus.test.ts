@@ -36,6 +36,14 @@ test('the same numbers give the same campus, another seed another one', () => {
   expect(generateCampus({ ...size, seed: 8 })).not.toEqual(generateCampus(size));
 });
 
+test('of many areas no two announce the same partner: no translator has to weigh its own route against another', () => {
+  for (const seed of [1, 5]) {
+    const p = predict(made({ routers: 180, areas: 44, seed }).design);
+    expect(p.routing.databases.filter((d) => d.nssa.some((l) => l.propagate)).length).toBeGreaterThan(3);
+    expect(p.routing.looksAheadOnly).toBe(true);
+  }
+});
+
 test('it has what a campus has: mixed areas, equal-cost paths, externals of both types, LANs with a leader, summaries', () => {
   const p = predict(made({ routers: 150, areas: 12, seed: 3 }).design);
   const areas = new Set(p.design.routers.flatMap((r) => r.instances.flatMap((o) => o.areas.map((a) => `${a.type} ${a.summary}`))));

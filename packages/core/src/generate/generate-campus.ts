@@ -271,7 +271,9 @@ export function generateCampus({ routers, areas, seed }: CampusSize): SourceDocu
     if (kind === 'nssa') {
       const last = access.at(-1);
       if (!last) return;
-      const partner = `192.0.2.${((n - 1) % 16) * 16}/28`;
+      // Each NSSA has a partner of its own: of many areas each gets less of the prefix.
+      const bits = areas <= 16 ? 28 : areas <= 64 ? 30 : 32;
+      const partner = `192.0.2.${((n - 1) * 2 ** (32 - bits)) % 256}/${bits}`;
       last.statics.push({ 'destination-prefix': partner, 'next-hop': { 'special-next-hop': 'blackhole' } });
       Object.assign(last.ospf, {
         'gentle-compass:redistribution': [{ source: 'static', metric: 30, 'metric-type': 'type-2', policy: ['partners-only'] }],

@@ -53,6 +53,7 @@ export const foldedAtFirst = (view: Pick<DesignView, 'routers' | 'areas'>): stri
 /** What the layout is made of when areas are folded: each is one large plate, linked to its border routers. */
 export function foldInput(view: Mapped, inside: (router: string) => string | undefined, folded: readonly string[]): LayoutInput {
   const stand = view.routers.filter((r) => inside(r.name) === undefined);
+  const inhabited = new Set(view.routers.map((r) => inside(r.name)));
   const links: { id: number; members: string[]; lan: boolean }[] = [];
   const bundled = new Set<string>();
   for (const s of view.segments) {
@@ -79,7 +80,7 @@ export function foldInput(view: Mapped, inside: (router: string) => string | und
   return {
     routers: [
       ...stand.map((r) => ({ name: r.name, areas: r.areas })),
-      ...folded.flatMap((a) => (view.routers.some((r) => inside(r.name) === a) ? [{ name: plateKey(a), areas: [a], size: foldedSize }] : [])),
+      ...folded.flatMap((a) => (inhabited.has(a) ? [{ name: plateKey(a), areas: [a], size: foldedSize }] : [])),
     ],
     links,
   };
@@ -108,6 +109,26 @@ function bundlesOf(view: Mapped, layout: MapLayout, inside: (router: string) => 
   });
 }
 
+type Contents = { routers: string[]; networks: number; trouble: PairView[] };
+
+/** What stands inside each folded area, in one pass over the whole campus. */
+function contentsOf(view: Mapped, home: ReadonlyMap<string, string>, fold: ReadonlySet<string>): Map<string, Contents> {
+  const out = new Map([...fold].map((area): [string, Contents] => [area, { routers: [], networks: 0, trouble: [] }]));
+  for (const [router, area] of home) out.get(area)?.routers.push(router);
+  for (const s of view.segments) {
+    const touched = new Set(s.members.map((m) => home.get(m.router)));
+    touched.add(s.area ?? undefined);
+    for (const area of touched) {
+      const own = area === undefined ? undefined : out.get(area);
+      if (own) own.networks++;
+    }
+  }
+  for (const p of view.pairs)
+    if (p.kind === 'trouble')
+      for (const area of new Set([home.get(p.a.router), home.get(p.b.router)])) if (area !== undefined) out.get(area)?.trouble.push(p);
+  return out;
+}
+
 let last: { readonly key: string; readonly map: MapLayout } | undefined;
 
 /** Most edits leave the chart as it is: it is laid out anew only when something on it came, went or was moved. */
@@ -130,13 +151,12 @@ export function chartOf(view: Mapped, folded: readonly string[]): Chart {
   const inside = (router: string): string | undefined => home.get(router);
   const places = Object.fromEntries(view.places.flatMap((p) => (p.folded ? [[p.name, { x: p.x, y: p.y }]] : [])));
   const layout = home.size === 0 ? view.layout : laidOut({ ...foldInput(view, inside, [...fold]), places });
+  const contents = home.size === 0 ? new Map<string, Contents>() : contentsOf(view, home, fold);
   const areas = [...fold].flatMap((area): FoldedArea[] => {
-    const routers = view.routers.flatMap((r) => (inside(r.name) === area ? [r.name] : []));
+    const own = contents.get(area);
+    if (!own || own.routers.length === 0) return [];
     const known = view.areas.find((a) => a.id === area);
-    if (routers.length === 0) return [];
-    const own = view.segments.filter((s) => s.area === area || s.members.some((m) => inside(m.router) === area));
-    const pairs = view.pairs.filter((p) => p.kind === 'trouble' && (inside(p.a.router) === area || inside(p.b.router) === area));
-    return [{ area, type: known?.type ?? 'normal', prefix: known?.prefix ?? '', routers, networks: own.length, trouble: pairs }];
+    return [{ area, type: known?.type ?? 'normal', prefix: known?.prefix ?? '', ...own }];
   });
   return {
     layout,

@@ -393,7 +393,7 @@ async function run(edits: readonly Edit[], title: string, history: readonly Hist
     held = documents;
     const kept = keep({ documents, changed, history, position, steps: step === undefined ? [] : [step] });
     const view = take(await workbench().editText(edits));
-    await Promise.race([kept, new Promise((go) => setTimeout(go, 300))]);
+    await Promise.race([kept, new Promise((go) => setTimeout(go, 40))]);
     const { design } = get();
     // Another design was opened meanwhile: the worker has that one too.
     if (!design || opening !== openings) return;

@@ -87,7 +87,8 @@ export interface PairView {
   readonly b: PairSide;
   readonly word: string;
   readonly kind: 'full' | 'rests' | 'trouble' | 'down';
-  readonly values: readonly FacingValue[];
+  /** Parameters side by side; `null` in a large design, where they are asked for when somebody looks at them. */
+  readonly values: readonly FacingValue[] | null;
   readonly finding: string | null;
 }
 export interface AreaView {

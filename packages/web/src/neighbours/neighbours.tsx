@@ -8,7 +8,9 @@ import { go, makeChange, useStore } from '../model/store';
 import type { DesignView, PairView } from '../model/view';
 import { Acceptance, consequenceWords, FindingCard } from '../parts/finding-card';
 import { Panel, Section, Tag } from '../parts/panel';
+import { useAnswer } from '../parts/use-answer';
 import { areaName, count } from '../parts/words';
+import { workbench } from '../worker/client';
 import { stageOfRule } from '../frame/rail';
 import { RepairLines } from './repair-lines';
 
@@ -165,6 +167,8 @@ function Side({ side, align }: { readonly side: PairView['a']; readonly align: '
 }
 
 function Facing({ pair: p, finding }: { readonly pair: PairView; readonly finding: Finding | undefined }) {
+  const asked = useAnswer(async () => p.values ?? (await workbench().facing(p.id)), [p]);
+  const values = p.values ?? asked ?? [];
   return (
     <div className="border-t border-fine pb-2">
       <p className="px-4 py-2 text-center">
@@ -182,7 +186,7 @@ function Facing({ pair: p, finding }: { readonly pair: PairView; readonly findin
           </tr>
         </thead>
         <tbody>
-          {p.values.map((v) => {
+          {values.map((v) => {
             const apart = v.match === 'apart';
             const cell = (from: Origin): string =>
               `py-[3px] font-mono text-[12.5px] ${apart ? 'font-semibold text-accent' : from === 'standard' ? 'text-ink3' : ''}`;
@@ -216,7 +220,7 @@ function Facing({ pair: p, finding }: { readonly pair: PairView; readonly findin
           </tr>
         </tbody>
       </table>
-      {p.values.some((v) => v.aFrom === 'standard' || v.bFrom === 'standard') && (
+      {values.some((v) => v.aFrom === 'standard' || v.bFrom === 'standard') && (
         <p className="border-t border-fine px-4 pt-1.5 text-center text-xs text-ink2">Grey: nothing is written, the standard’s value holds.</p>
       )}
       {finding && finding.repairs.length > 0 && (

@@ -96,7 +96,7 @@ export function pairView(p: Prediction, pair: Pairing): Omit<PairView, 'finding'
     a,
     b,
     ...pairWord(pair),
-    values: facingValues(pair),
+    values: p.design.routers.length > countedUpTo ? null : facingValues(pair),
   };
 }
 

@@ -2,6 +2,7 @@ import type { DocumentPath } from '@gentle-compass/core/design/design';
 import { comparePredictions, comparing, type Comparison } from '@gentle-compass/core/compare/compare';
 import { applyEdits, editsBetween, memberName, valueAt, type Edit } from '@gentle-compass/core/design/edit';
 import { sheetOf, type Sheet, type SheetName } from '@gentle-compass/core/sheets/sheet';
+import { facingValues, type FacingValue } from '@gentle-compass/core/evidence/neighbor-words';
 import { routeEvidence, type Origin } from '@gentle-compass/core/evidence/route-evidence';
 import { transfer } from 'comlink';
 import { formatFailure, parseFailure } from '@gentle-compass/core/failures/outage';
@@ -34,7 +35,7 @@ import { cellsView } from './sheet-view';
 import { patchBetween } from '../model/view-patch';
 import { Failing } from './failing';
 import { ViewMaking } from './view-making';
-import { areaViews, countedUpTo, downPairs, lonely, routeRow } from './views';
+import { areaViews, countedUpTo, downPairs, lonely, pairIdOf, routeRow } from './views';
 import type {
   BlueprintView,
   CellsView,
@@ -230,6 +231,12 @@ export class Workbench {
     const key = JSON.stringify(input);
     if (this.drawn?.key !== key) this.drawn = { key, map: layoutMap(input) };
     return this.drawn.map;
+  }
+
+  /** Parameters of two facing ends side by side, by the id of their pair. */
+  facing(id: string): readonly FacingValue[] {
+    const pair = this.now.adjacencies.pairs.find((x) => pairIdOf(this.now, x) === id);
+    return pair ? facingValues(pair) : [];
   }
 
   /** A router's own table; with a failure in force, what it changed is marked and lost routes stand in it. */

@@ -79,23 +79,38 @@ function routersIn(site: Site, targets: readonly Target[]): string[] {
 /** Interfaces in OSPF that targets name; a router stands for those where it speaks, or could. */
 export function endsIn(site: Site, targets: readonly Target[], inOspf: boolean): End[] {
   const out: End[] = [];
-  for (const r of site.design.routers)
+  for (const r of site.design.routers) {
+    const mine = targets.filter((t) => mayName(site, t, r.name));
+    if (mine.length === 0) continue;
     for (const i of r.interfaces) {
       const at = site.ospfOf(r, i.name);
-      const named = targets.some((t) => t.kind === 'interfaces' && nameFits(t.router, r.name) && nameFits(t.iface, i.name));
-      const within = targets.some(
-        (t) =>
-          (t.kind === 'all' ||
-            (t.kind === 'selected' && site.selected.includes(r.name)) ||
-            (t.kind === 'routers' && nameFits(t.pattern, r.name)) ||
-            (t.kind === 'area' && at?.area.id === t.area)) &&
-          i.kind !== 'loopback' &&
-          at?.port.passive === false,
-      );
+      const named = mine.some((t) => t.kind === 'interfaces' && nameFits(t.iface, i.name));
+      const within =
+        i.kind !== 'loopback' &&
+        at?.port.passive === false &&
+        mine.some((t) => t.kind === 'all' || t.kind === 'selected' || t.kind === 'routers' || (t.kind === 'area' && at.area.id === t.area));
       if ((named && (!inOspf || at)) || within) out.push({ router: r.name, iface: i.name });
     }
+  }
   if (out.length === 0) throw new Refusal(inOspf ? 'That names no interface that is in OSPF.' : 'That names no interface of this design.');
   return out;
+}
+
+/** Whether a target can name anything in a router; of an area that is looked at interface by interface. */
+function mayName(site: Site, t: Target, router: string): boolean {
+  switch (t.kind) {
+    case 'all':
+    case 'area':
+      return true;
+    case 'selected':
+      return site.selected.includes(router);
+    case 'routers':
+      return nameFits(t.pattern, router);
+    case 'interfaces':
+      return nameFits(t.router, router);
+    default:
+      return t satisfies never;
+  }
 }
 
 /** Puts a value under a node along a path, or takes it out; containers that stay empty go with it. */
