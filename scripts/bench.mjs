@@ -1,6 +1,6 @@
 // npm run bench: measurements, side by side in one run. Each contender runs in its own process; medians of five rounds.
 import { spawnSync } from 'node:child_process';
-import { mkdirSync } from 'node:fs';
+import { existsSync, mkdirSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { installDependencies, root, say } from './install.mjs';
@@ -23,27 +23,44 @@ const median = (values) => [...values].sort((a, b) => a - b)[Math.floor(values.l
 const rounds = Number(process.env.ROUNDS ?? 5);
 
 /** One contender in a process of its own: its milliseconds, what it counted, and its memory. */
-function contend(name, size) {
-  const done = spawnSync(process.execPath, ['--max-old-space-size=4096', out, name, String(size)], { encoding: 'utf8', maxBuffer: 1 << 26 });
+function contend(name, size, folder = '') {
+  const args = ['--max-old-space-size=4096', out, name, String(size), ...(folder ? [folder] : [])];
+  const done = spawnSync(process.execPath, args, { encoding: 'utf8', maxBuffer: 1 << 26 });
   if (done.status !== 0) throw new Error(`${name} ${size}: ${done.stderr}`);
   return JSON.parse(done.stdout.trim().split('\n').at(-1));
 }
 
-/** Pairs two contenders round by round; the ratio is the median of the rounds' ratios of the other to ours. */
-function compare(title, size, ours, theirs, sameResult = true) {
+const whole = (n) => Math.round(n).toLocaleString('en-GB');
+const exact = (ms) => (ms < 10 ? ms.toFixed(2) : ms.toFixed(1));
+
+/** Runs two contenders in turn, round by round, and prints a row; the ratio is the median of the rounds' ratios of the other to ours. */
+function pair(title, size, ours, theirs) {
   const a = [];
   const b = [];
   for (let i = 0; i < rounds; i++) {
-    const [x, y] = [contend(ours, size), contend(theirs, size)];
-    if (sameResult && (x.count !== y.count || x.checksum !== y.checksum))
-      throw new Error(`${title}: the results differ (${x.count} ${x.checksum} against ${y.count} ${y.checksum})`);
-    a.push(x);
-    b.push(y);
+    a.push(ours());
+    b.push(theirs());
   }
-  const ms = (list) => median(list.map((x) => x.ms)).toFixed(1);
-  const ratio = median(a.map((x, i) => b[i].ms / x.ms)).toFixed(2);
+  const ratio = median(a.map((x, i) => b[i].ms / x.ms));
   console.log(
-    `| ${title} | ${size.toLocaleString('en-GB')} | ${ms(a)} | ${ms(b)} | ${ratio} | ${a[0].count.toLocaleString('en-GB')} ${a[0].of} | ${median(a.map((x) => x.rss))} |`,
+    `| ${title} | ${whole(size)} | ${exact(median(a.map((x) => x.ms)))} | ${exact(median(b.map((x) => x.ms)))} | ${ratio.toFixed(2)} | ${whole(a[0].count)} ${a[0].of} | ${median(a.map((x) => x.rss))} |`,
+  );
+}
+
+/** Pairs two contenders whose results must be the same, unless told otherwise. */
+function compare(title, size, ours, theirs, sameResult = true) {
+  const seen = new Set();
+  const run = (name) => {
+    const x = contend(name, size);
+    if (sameResult) seen.add(`${x.count} ${x.checksum}`);
+    if (seen.size > 1) throw new Error(`${title}: the results differ (${[...seen].join(' against ')})`);
+    return x;
+  };
+  pair(
+    title,
+    size,
+    () => run(ours),
+    () => run(theirs),
   );
 }
 
@@ -55,12 +72,45 @@ for (const size of [300, 1000]) {
   compare('whole prediction, every route of every router answerable, against an object per route', size, 'predict', 'ordinary');
   compare('every table written out: arrays, against readable objects with evidence', size, 'tables', 'tables-readable');
   compare('what if one link is cut: 99 of 100 answers, every route answerable, against the whole prediction', size, 'what-if', 'predict', false);
-  // A network with a link cut has other routes than the whole one: these two results are not compared.
-  compare('one link cut and every change counted (mean), against the whole prediction', size, 'cut', 'predict', false);
+  compare('one link cut and every change counted (mean), against computing and writing out all anew', size, 'cut', 'cut-anew');
+  // The first sweep of a process pays for the compiler; later ones do not. Both are the same work.
+  compare('every single link cut and counted, against the very first time', size, 'sweep', 'sweep-first');
   compare('after an edit of one document, against reading and predicting all anew', size, 'edit', 'edit-anew');
-  compare('one link cut and every change counted (mean), against predicting and writing out all anew', size, 'cut', 'cut-anew');
 }
 const large = contend('memory', 2000);
-console.log(
-  `| whole prediction of 2,000 routers, first run | 2,000 | ${large.ms.toFixed(1)} | | | ${large.count.toLocaleString('en-GB')} routes | ${large.rss} |`,
-);
+console.log(`| whole prediction of 2,000 routers, first run | 2,000 | ${exact(large.ms)} | | | ${whole(large.count)} routes | ${large.rss} |`);
+
+// A native program that does the routing arithmetic alone can be measured beside ours, on documents that were made with a
+// graph for it: NATIVE=program NATIVE_GRAPH=file NATIVE_DOCUMENTS=folder. It is called as "program graph full" and
+// "program graph sweep", and prints JSON with the milliseconds `keep` and `sweepIncremental`.
+const { NATIVE, NATIVE_GRAPH = '', NATIVE_DOCUMENTS = '' } = process.env;
+if (NATIVE) {
+  const native = (what) => JSON.parse(spawnSync(NATIVE, [NATIVE_GRAPH, what], { encoding: 'utf8' }).stdout);
+  const { routers } = native('full');
+  const beside = (title, name, what, field) =>
+    pair(
+      title,
+      routers,
+      () => contend(name, routers, NATIVE_DOCUMENTS),
+      () => ({ ms: native(what)[field] }),
+    );
+  beside('whole prediction with every table written out and kept, against a native program of the arithmetic alone', 'keep', 'full', 'keep');
+  beside('every single cable cut and counted, against that program', 'sweep-cables', 'sweep', 'sweepIncremental');
+}
+
+// What a user waits for, where there is a browser and the pages are built.
+if (existsSync(process.env.CHROMIUM ?? '/usr/bin/chromium')) {
+  const { buildWeb } = await import('./build-web.mjs');
+  const { browserBench } = await import('./browser-bench.mjs');
+  buildWeb();
+  console.log('\n| in the browser | routers | ms, median of ten edits | slowest | opens in, ms | longest frame while editing, ms |');
+  console.log('|---|---:|---:|---:|---:|---:|');
+  for (const r of await browserBench([
+    [300, 12],
+    [1000, 22],
+    [2000, 44],
+  ]))
+    console.log(
+      `| from key to the new prediction on the screen | ${whole(r.routers)} | ${whole(r.key)} | ${whole(r.slowest)} | ${whole(r.opened)} | ${whole(r.frame)} |`,
+    );
+}

@@ -1,22 +1,30 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { applyEdits } from '../src/design/edit';
 import type { Design } from '../src/design/design';
 import { routeChanges } from '../src/compare/route-changes';
-import type { ChangeCount } from '../src/dense/changes';
 import type { FailureSpec } from '../src/failures/outage';
 import { documentText, type SourceDocument } from '../src/formats/documents';
 import { designFrom, readSet } from '../src/formats/read-set';
 import { generateCampus } from '../src/generate/generate-campus';
 import { predict, type Prediction } from '../src/predict';
 import { routeTypes } from '../src/routes/route';
+import { CutCounter } from '../src/sweep/cut-counter';
 import { linkFailures } from '../src/sweep/single-failures';
 import { ordinaryTables } from './ordinary';
 
 const name = process.argv[2] ?? '';
 const size = Number(process.argv[3] ?? 100);
+/** A folder of router documents to measure on, instead of a campus made here. */
+const folder = process.argv[4];
+
 /** A made-up campus in which every other area is not summarised: tables are large, as they are where nobody planned. */
-const documents = generateCampus({ routers: size, areas: Math.max(2, Math.round(size / 45)), seed: 3 }).map(withoutEveryOtherRange);
-const texts = documents.map((d) => ({ name: d.file, content: documentText(d) }));
-const design = designFrom(documents).design;
+const made = (): SourceDocument[] =>
+  generateCampus({ routers: size, areas: Math.max(2, Math.round(size / 45)), seed: 3 }).map(withoutEveryOtherRange);
+const texts = folder
+  ? readdirSync(folder).map((file) => ({ name: file, content: readFileSync(join(folder, file), 'utf8') }))
+  : made().map((d) => ({ name: d.file, content: documentText(d) }));
+const { design, documents } = readSet(texts);
 
 function withoutEveryOtherRange(d: SourceDocument): SourceDocument {
   const tree = JSON.parse(documentText(d), (key, value: unknown) => {
@@ -93,7 +101,7 @@ function time(work: () => unknown, runs = 10): number {
 }
 
 /** A document with one cost changed, at the n-th turn another one. */
-function edited(n: number): SourceDocument[] {
+function edited(n: number): readonly SourceDocument[] {
   const router = design.routers[n % size];
   const at = router?.instances[0]?.areas[0]?.interfaces.at(-1)?.at;
   return router && at
@@ -108,54 +116,108 @@ const whole = (d: Design): Prediction => {
   return p;
 };
 
-/** What changed in each router's table, added up. */
-class Sum {
-  count = 0;
-  checksum = 0;
-  add(c: ChangeCount, router: number): void {
-    this.count += c.lost + c.gained + c.changed;
-    this.checksum = add(this.checksum, (c.lost * 3 + c.gained * 5 + c.changed * 7) * (router + 1));
-  }
-}
-
-/** How many cuts are tried; computing everything anew for each takes its time. */
+/** How many cuts are tried where each is computed as a whole; that takes its time. */
 const tried = size > 500 ? 12 : 50;
-
-/**
- * Every so many-th single link failure, one after the other: mean time of each.
- *
- * @param once  computes one failure and gives its milliseconds and what it changed
- */
-function sweep(once: (base: Prediction, failure: FailureSpec, sum: Sum) => number, warm: number): Result {
-  const base = whole(design);
-  const all = linkFailures(base);
+const sampled = <T>(all: readonly T[]): T[] => {
   const step = Math.max(1, Math.floor(all.length / tried));
-  const some = all.filter((_, i) => i % step === 0 && i / step < tried);
-  for (const f of some.slice(0, warm)) once(base, f, new Sum());
-  const sum = new Sum();
-  const ms = some.reduce((t, f) => t + once(base, f, sum), 0) / some.length;
-  return { ms, count: sum.count, checksum: sum.checksum, of: `changed routes in ${some.length} of ${all.length} cuts` };
+  return all.filter((_, i) => i % step === 0 && i / step < tried);
+};
+
+const median = (list: readonly number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)] ?? 0;
+
+/** Cables that OSPF speaks on: what a bare graph has, too. */
+function cables(p: Prediction): FailureSpec[] {
+  return linkFailures(p).filter((f) => {
+    if (f.kind !== 'link') return false;
+    const router = p.routerIndex(f.router);
+    const iface = p.design.routers[router]?.interfaces.findIndex((i) => i.name === f.iface) ?? -1;
+    return p.segments.list[p.segments.of[router]?.[iface] ?? -1]?.kind === 'cable';
+  });
 }
 
-/** From the state before, with every change counted. */
-function cut(base: Prediction, failure: FailureSpec, sum: Sum): number {
-  const start = performance.now();
-  const after = base.fail(failure);
-  for (const { speaker, count } of routeChanges(base, after)) sum.add(count, speaker.index);
-  return performance.now() - start;
+/** Counts what a cut changes, from the state before alone; one that cannot be told so would be a fault of the bench. */
+function counted(counter: CutCounter | undefined, cut: FailureSpec): { lost: number; changed: number } {
+  const c = counter?.count(cut);
+  if (!c) throw new Error(`the cut ${JSON.stringify(cut)} is not counted`);
+  return c;
+}
+
+/** Every single link failure counted, sweep after sweep: the median of all but the first three; the first one apart. */
+function sweep(list: (p: Prediction) => FailureSpec[], first = false): Result {
+  const base = whole(design);
+  const all = list(base);
+  const times: number[] = [];
+  let routes = 0;
+  for (let run = 0; run < (first ? 1 : 9); run++) {
+    const start = performance.now();
+    const counter = CutCounter.over(base);
+    routes = 0;
+    for (const cut of all) {
+      const c = counted(counter, cut);
+      routes += c.lost + c.changed;
+    }
+    times.push(performance.now() - start);
+  }
+  return {
+    ms: median(first ? times : times.slice(3)),
+    count: routes,
+    checksum: 0,
+    of: `changed routes in ${all.length.toLocaleString('en-GB')} cuts`,
+  };
+}
+
+/** A few of the cuts, ours in passing and each as a whole: mean milliseconds of one. */
+function someCuts(
+  once: (base: Prediction, cut: FailureSpec) => { took: number; lost: number; changed: number },
+  warm: readonly FailureSpec[],
+): Result {
+  const base = whole(design);
+  const some = sampled(linkFailures(base));
+  for (const cut of warm) once(base, cut);
+  let [ms, count, checksum] = [0, 0, 0];
+  some.forEach((cut, i) => {
+    const { took, lost, changed } = once(base, cut);
+    ms += took / some.length;
+    count += lost + changed;
+    checksum = add(checksum, (lost * 3 + changed * 7) * (i + 1));
+  });
+  return { ms, count, checksum, of: `changed routes in ${some.length} of ${linkFailures(base).length} cuts` };
+}
+
+/** Ours: after sweeps over all of them, as in the row above. */
+function cut(): Result {
+  const base = whole(design);
+  const counter = CutCounter.over(base);
+  const all = linkFailures(base);
+  for (let run = 0; run < 3; run++) for (const c of all) counted(counter, c);
+  return someCuts((_, c) => {
+    const start = performance.now();
+    const { lost, changed } = counted(counter, c);
+    return { took: performance.now() - start, lost, changed };
+  }, []);
 }
 
 /** Everything computed and every table written out; laying the tables side by side is not timed. */
-function cutAnew(base: Prediction, failure: FailureSpec, sum: Sum): number {
-  const start = performance.now();
-  const after = predict(base.design, [failure]);
-  const { rows } = after.routing;
-  rows.prepare();
-  const table = rows.emptyBuffer();
-  for (const s of after.adjacencies.speakers) rows.fill(table, s);
-  const took = performance.now() - start;
-  for (const { speaker, count } of routeChanges(base, after)) sum.add(count, speaker.index);
-  return took;
+function cutAnew(): Result {
+  const all = linkFailures(whole(design));
+  return someCuts(
+    (base, c) => {
+      const start = performance.now();
+      const after = predict(base.design, [c]);
+      const { rows } = after.routing;
+      rows.prepare();
+      const table = rows.emptyBuffer();
+      for (const s of after.adjacencies.speakers) rows.fill(table, s);
+      const took = performance.now() - start;
+      let [lost, changed] = [0, 0];
+      for (const { count } of routeChanges(base, after)) {
+        lost += count.lost;
+        changed += count.changed + count.gained;
+      }
+      return { took, lost, changed };
+    },
+    all.slice(0, 2),
+  );
 }
 
 /** Every fifth single link failure until every route of every router can be answered: the time that 99 of 100 keep within. */
@@ -173,8 +235,35 @@ function whatIf(): Result {
   return { ms: at(0.99), count: took.length, checksum: 0, of: `cuts, half of them within ${at(0.5).toFixed(1)} ms` };
 }
 
+/** The whole prediction with every table written out and kept, as one block of numbers. */
+function keep(): Result {
+  const designs = Array.from({ length: 14 }, fresh);
+  const kept = new Int32Array(40_000_000);
+  let n = 0;
+  const times: number[] = [];
+  for (const d of designs) {
+    const start = performance.now();
+    const { rows } = whole(d).routing;
+    const table = rows.emptyBuffer();
+    n = 0;
+    for (const s of rows.network.speakers) {
+      rows.fill(table, s);
+      kept.set(table.prefix.subarray(0, table.count), n);
+      kept.set(table.metric.subarray(0, table.count), n + table.count);
+      kept.set(table.hops.subarray(0, table.count), n + 2 * table.count);
+      n += 3 * table.count;
+    }
+    times.push(performance.now() - start);
+  }
+  return { ms: median(times.slice(4)), count: n / 3, checksum: 0, of: 'routes' };
+}
+
 const contenders: Record<string, () => Result> = {
   'what-if': whatIf,
+  keep,
+  sweep: () => sweep(linkFailures),
+  'sweep-first': () => sweep(linkFailures, true),
+  'sweep-cables': () => sweep(cables),
   parse: () => ({ ms: time(() => texts.map((t) => JSON.parse(t.content) as unknown)), count: texts.length, checksum: 0, of: 'documents' }),
   read: () => ({ ms: time(() => readSet(texts)), count: readSet(texts).design.routers.length, checksum: 0, of: 'documents' }),
   predict: () => {
@@ -209,8 +298,8 @@ const contenders: Record<string, () => Result> = {
     ms: time(() => whole(readSet(edited(turn++).map((d) => ({ name: d.file, content: documentText(d) }))).design)),
     ...answers(whole(designFrom(edited(3)).design)),
   }),
-  cut: () => sweep(cut, 12),
-  'cut-anew': () => sweep(cutAnew, 2),
+  cut,
+  'cut-anew': cutAnew,
 };
 const contender = contenders[name];
 if (!contender) throw new Error(`no contender ${name}; known are ${Object.keys(contenders).join(', ')}`);

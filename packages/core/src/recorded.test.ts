@@ -1,15 +1,13 @@
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseFailure } from './failures/outage';
 import { routerJson } from './formats/prediction-json';
-import type { InputFile } from './formats/documents';
 import { readSet } from './formats/read-set';
 import { predict } from './predict';
 import { denseWords, readableWords } from './testing/table-words';
-import { compareRecorded, type RecordedCase, type RouterJson } from './testing/recorded';
+import { compareRecorded, recordedDocuments, recordedFolders, type RecordedCase, type RouterJson } from './testing/recorded';
 
 const root = join(__dirname, '../recorded');
-const folders = readdirSync(root).filter((n) => /^\d/.test(n));
 
 /**
  * Points where we follow the standard and not the recording, each with its reason. 18/1: the recording router installs
@@ -20,13 +18,7 @@ const knownOtherwise: Readonly<Record<string, readonly RegExp[]>> = {
   '18-virtual-link/1': [/^rib beacon-1 \S+: hops to-reef-2 10\.96\.128\.5, recorded to-beacon-2 10\.96\.128\.5, to-reef-2 10\.96\.128\.5$/],
 };
 
-function documents(folder: string): InputFile[] {
-  const files = readdirSync(join(root, folder, 'routers')).map((n) => ({ name: n, content: readFileSync(join(root, folder, 'routers', n), 'utf8') }));
-  const topology = join(root, folder, 'topology.json');
-  return existsSync(topology) ? [...files, { name: 'topology.json', content: readFileSync(topology, 'utf8') }] : files;
-}
-
-const cases = folders.flatMap((folder) =>
+const cases = recordedFolders.flatMap((folder) =>
   readdirSync(join(root, folder, 'expected'))
     .sort()
     .map((n) => ({ folder, name: n.replace('.json', ''), file: join(root, folder, 'expected', n) })),
@@ -41,7 +33,7 @@ afterAll(() => {
 
 test.each(cases)('what routers recorded holds: $folder/$name', ({ folder, name, file }) => {
   const recorded = JSON.parse(readFileSync(file, 'utf8')) as RecordedCase;
-  const { design, problems } = readSet(documents(folder));
+  const { design, problems } = readSet(recordedDocuments(folder));
   expect(problems).toEqual([]);
   const fail = recorded.fail === undefined || recorded.fail === '' ? [] : [parseFailure(recorded.fail)];
   const p = predict(

@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import type { FailureSpec } from '../failures/outage';
-import { designFrom } from '../formats/read-set';
+import { designFrom, readSet } from '../formats/read-set';
 import { generateCampus } from '../generate/generate-campus';
 import { predict, type Prediction } from '../predict';
 import { campusOf, plans } from '../testing/random-campus';
+import { recordedDocuments, recordedFolders } from '../testing/recorded';
 import { CutCounter } from './cut-counter';
 import { laidBeside } from './every-cut';
 import { linkFailures } from './single-failures';
@@ -43,4 +44,10 @@ test('cuts of made-up campuses with NSSAs, ranges, exits and LANs, also after a 
     const first = linkFailures(base)[seed * 7] as FailureSpec;
     everyCut(base.fail(first));
   }
+});
+
+test('cuts of the recorded networks', () => {
+  let told = 0;
+  for (const folder of recordedFolders) told += everyCut(predict(readSet(recordedDocuments(folder)).design)).told;
+  expect(told).toBeGreaterThan(20);
 });

@@ -1,3 +1,6 @@
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { InputFile } from '../formats/documents';
 /** Lays a prediction beside what real routers recorded, point by point. Only tests use this. */
 
 interface Hop {
@@ -220,4 +223,17 @@ function compareRibs(point: PointFunction, name: string, got: RouterJson, wanted
     else if (a.source !== b.source) point('rib', name, key, `${a.source}, recorded ${b.source}`);
     else point('rib', name, key, a.source === 'ospf' ? hopDifference(a['next-hops'], b['next-hops']) : undefined);
   }
+}
+
+const recordedRoot = join(__dirname, '../../recorded');
+
+/** Folders of recorded networks. */
+export const recordedFolders = readdirSync(recordedRoot).filter((n) => /^\d/.test(n));
+
+/** The documents of a recorded network, its topology among them where it has one. */
+export function recordedDocuments(folder: string): InputFile[] {
+  const at = join(recordedRoot, folder);
+  const files = readdirSync(join(at, 'routers')).map((n) => ({ name: n, content: readFileSync(join(at, 'routers', n), 'utf8') }));
+  const topology = join(at, 'topology.json');
+  return existsSync(topology) ? [...files, { name: 'topology.json', content: readFileSync(topology, 'utf8') }] : files;
 }
