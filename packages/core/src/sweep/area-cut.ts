@@ -55,6 +55,13 @@ export class AreaCut {
     return false;
   }
 
+  /** The bits of all vertices to which a router's ways moved, joined. */
+  bitsOf(router: number, bits: Int32Array): number {
+    let out = 0;
+    for (let i = this.lastOf[router] ?? -1; i >= 0; i = this.previous[i] ?? -1) out |= bits[this.columns[i] ?? 0] ?? 0;
+    return out;
+  }
+
   /** Takes the edges away. `undo` must follow before the next cut. */
   run(edges: readonly number[]): void {
     const { ground } = this;

@@ -83,6 +83,11 @@ export class AreaGround {
   /** Networks that a vertex brings, by place; and those of them that another one brings as well. */
   readonly brings: NumberLists;
   readonly shares: NumberLists;
+  /** By place in `shares`: the other one who brings the network, where there are two and neither is a transit network; else -1. */
+  readonly other: Int32Array;
+  /** Costs of the network at the vertex and at the other one. */
+  readonly ownCost: Int32Array;
+  readonly otherCost: Int32Array;
   private readonly rows: (RootRows | undefined)[] = [];
 
   constructor(
@@ -129,11 +134,21 @@ export class AreaGround {
       const i = place[e] ?? 0;
       return (networks.first[i + 1] ?? 0) - (networks.first[i] ?? 0) > 1;
     });
-    this.shares = listsByKey(
+    const entries = listsByKey(
       several.map((e) => networks.vertex[e] ?? 0),
       n,
-      (i) => place[several[i] ?? 0] ?? 0,
+      (i) => several[i] ?? 0,
     );
+    this.shares = { first: entries.first, items: entries.items.map((e) => place[e] ?? 0) };
+    const twin = (e: number): number => {
+      const from = networks.first[place[e] ?? 0] ?? 0;
+      const to = networks.first[(place[e] ?? 0) + 1] ?? 0;
+      const o = e === from ? from + 1 : from;
+      return to - from === 2 && (networks.link[e] ?? -1) >= 0 && (networks.link[o] ?? -1) >= 0 ? o : -1;
+    };
+    this.other = entries.items.map((e) => (twin(e) < 0 ? -1 : (networks.vertex[twin(e)] ?? -1)));
+    this.ownCost = entries.items.map((e) => networks.cost[e] ?? 0);
+    this.otherCost = entries.items.map((e) => (twin(e) < 0 ? 0 : (networks.cost[twin(e)] ?? 0)));
   }
 
   /** A router's rows as they are now: they change with the ground. */

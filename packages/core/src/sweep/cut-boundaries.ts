@@ -90,6 +90,44 @@ export class CutBoundaries {
       });
   }
 
+  private readonly bitsIn: (Int32Array | undefined)[] = [];
+
+  /**
+   * By vertex of an area: a bit for each boundary router that the vertex is, or tells of. Where there are more of them than
+   * bits, each stands for all.
+   */
+  bits(area: number): Int32Array {
+    let bits = this.bitsIn[area];
+    if (!bits) {
+      bits = new Int32Array(this.field.ground(area).size);
+      const { vertex, before } = this.told[area] ?? nobody;
+      for (let k = 0; k < this.count; k++) {
+        const bit = this.count > 31 ? 1 : 1 << k;
+        const v = this.vertices[area]?.[k] ?? -1;
+        if (v >= 0) bits[v] = (bits[v] ?? 0) | bit;
+        for (let j = 0; j < vertex.length; j++) {
+          const at = vertex[j] ?? 0;
+          if ((before[j * this.count + k] ?? noWay) < noWay) bits[at] = (bits[at] ?? 0) | bit;
+        }
+      }
+      this.bitsIn[area] = bits;
+    }
+    return bits;
+  }
+
+  /** The boundary routers of a set of bits. */
+  listed(bits: number): readonly number[] {
+    if (bits === 0) return [];
+    let list = this.lists.get(bits);
+    if (!list) {
+      list = Array.from({ length: this.count }, (_, k) => k).filter((k) => this.count > 31 || ((bits >>> k) & 1) === 1);
+      this.lists.set(bits, list);
+    }
+    return list;
+  }
+
+  private readonly lists = new Map<number, readonly number[]>();
+
   /** Whether what is told is what the databases say. */
   get holds(): boolean {
     const n = this.count;
@@ -163,17 +201,19 @@ export class CutBoundaries {
    * What border routers tell during a cut.
    *
    * @param area  the cut one, by index of its database
-   * @param near  border routers whose ways to anything that decides here moved
+   * @param near  border routers whose ways to anything that decides here moved, with the boundary routers in question
    * @returns     boundary routers that are told of otherwise, by area
    */
-  retell(area: number, near: readonly Seated[]): readonly (ReadonlySet<number> | undefined)[] {
+  retell(area: number, near: ReadonlyMap<Seated, readonly number[]>): readonly (ReadonlySet<number> | undefined)[] {
     const moved: (Set<number> | undefined)[] = [];
     // The backbone is told of ways inside other areas, which a cut in it leaves as they are, unless it is their cost that decides.
-    const all = this.isAt(area) !== backbone || near.some((s) => s.speaker.instance.rfc1583Compatible);
-    for (const s of all ? near : []) for (let k = 0; k < this.count; k++) this.retellInto(s, k, true, moved);
-    for (const s of near) for (let k = 0; k < this.count; k++) this.retellInto(s, k, false, moved);
-    for (const s of moved.length > 0 ? this.borders : [])
-      if (!near.includes(s)) for (const k of moved[this.backboneOf(s)] ?? []) this.retellInto(s, k, false, moved);
+    const all = this.isAt(area) !== backbone || [...near.keys()].some((s) => s.speaker.instance.rfc1583Compatible);
+    if (all) for (const [s, ks] of near) for (const k of ks) this.retellInto(s, k, true, moved);
+    for (const [s, ks] of near) for (const k of ks) this.retellInto(s, k, false, moved);
+    for (const s of moved.length > 0 ? this.borders : []) {
+      const known = near.get(s);
+      for (const k of moved[this.backboneOf(s)] ?? []) if (!known?.includes(k)) this.retellInto(s, k, false, moved);
+    }
     return moved;
   }
 

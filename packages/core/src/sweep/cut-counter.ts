@@ -191,13 +191,12 @@ export class CutCounter {
   private countNetworks(area: number, cut: AreaCut, removed: readonly number[]): void {
     const ground = this.field.ground(area);
     const { networks } = ground.area;
-    const gone = new Set(removed);
     const goneAlone = removed.flatMap((n) => {
       const first = networks.first[n] ?? 0;
       return (networks.first[n + 1] ?? 0) - first === 1 ? [networks.vertex[first] ?? 0] : [];
     });
     if (this.looked.length < networks.ids.length) this.looked = new Int32Array(networks.ids.length);
-    for (const r of cut.touched) this.countBeside(ground, cut, r, gone, goneAlone);
+    for (const r of cut.touched) this.countBeside(ground, cut, r, removed, goneAlone);
     for (const net of removed)
       for (let r = 0; r < ground.routers; r++) {
         const s = ground.speakers[r];
@@ -207,11 +206,14 @@ export class CutCounter {
   }
 
   /** Networks of the vertices to which a router's ways moved, but for those that lost one who brings them. */
-  private countBeside(ground: AreaGround, cut: AreaCut, r: number, gone: ReadonlySet<number>, goneAlone: readonly number[]): void {
-    const { size, distance, hops, before, hopsBefore, alone, shares } = ground;
+  private countBeside(ground: AreaGround, cut: AreaCut, r: number, gone: readonly number[], goneAlone: readonly number[]): void {
+    const { size, distance, hops, before, hopsBefore, alone, shares, other, ownCost, otherCost } = ground;
     const [s, slots] = [ground.speakers[r], ground.slots[r]];
     if (!s || !slots) return;
-    let [lost, changed] = [0, 0];
+    const limit = s.instance.paths;
+    const row = r * size;
+    let lost = 0;
+    let changed = 0;
     this.clock++;
     const n = cut.columnsOf(r, this.columns);
     for (let c = 0; c < n; c++) {
@@ -219,8 +221,25 @@ export class CutCounter {
       const end = shares.first[x + 1] ?? 0;
       for (let k = shares.first[x] ?? 0; k < end; k++) {
         const net = shares.items[k] ?? 0;
-        if (this.looked[net] === this.clock || gone.has(net)) continue;
+        if (this.looked[net] === this.clock || gone.includes(net)) continue;
         this.looked[net] = this.clock;
+        const y = other[k] ?? -1;
+        if (y >= 0 && y !== r && !slots.wide) {
+          // The usual case, a cable between two others, at one glance.
+          const [cx, cy] = [ownCost[k] ?? 0, otherCost[k] ?? 0];
+          const [a, b] = [(before[row + x] ?? noWay) + cx, (before[row + y] ?? noWay) + cy];
+          const [c, d] = [(distance[row + x] ?? noWay) + cx, (distance[row + y] ?? noWay) + cy];
+          const had = a < b ? a : b;
+          const has = c < d ? c : d;
+          if (has >= noWay) {
+            if (had < noWay) lost++;
+            continue;
+          }
+          const old = (a === had ? (hopsBefore[row + x] ?? 0) : 0) | (b === had ? (hopsBefore[row + y] ?? 0) : 0);
+          const now = (c === has ? (hops[row + x] ?? 0) : 0) | (d === has ? (hops[row + y] ?? 0) : 0);
+          if (had !== has || (old !== now && otherHops(slots, limit, old, now))) changed++;
+          continue;
+        }
         const what = this.networkAt(ground, r, net, s);
         if (what === 'lost') lost++;
         else if (what === 'changed') changed++;
@@ -228,9 +247,9 @@ export class CutCounter {
       let own = alone[x] ?? 0;
       for (const v of goneAlone) if (v === x) own--;
       if (own === 0) continue;
-      const cell = r * size + x;
+      const cell = row + x;
       if ((distance[cell] ?? noWay) >= noWay) lost += own;
-      else if (distance[cell] !== before[cell] || otherHops(slots, s.instance.paths, hopsBefore[cell] ?? 0, hops[cell] ?? 0)) changed += own;
+      else if (distance[cell] !== before[cell] || otherHops(slots, limit, hopsBefore[cell] ?? 0, hops[cell] ?? 0)) changed += own;
     }
     this.totals.add(s.index, lost, changed);
   }
@@ -259,7 +278,7 @@ export class CutCounter {
     const tells = new Uint8Array(ground.size);
     for (const r of imports.rows) tells[r.vertex] = 1;
     const counts = this.unmoved(area, imports);
-    for (const { speaker, vertex, choice, slots, limit } of field.readers(area)) {
+    for (const { speaker, vertex, choice, slots, limit } of field.readers(area).list) {
       const s = field.seated[speaker];
       if (!s || !cut.movesTo(vertex, tells, 1)) continue;
       chooseNow(imports, ground, vertex, s.speaker.routerId, slots);

@@ -56,7 +56,6 @@ export class CutExternals implements ExitGround {
   private readonly rows: TableRows;
   private readonly finder: CutFinder;
   private readonly marksOf: (Uint8Array | undefined)[] = [];
-  private readonly every: readonly number[];
   private readonly ways: number[] = [];
   private readonly places = new Set<number>();
   /** External prefixes that may be known inside the system too. */
@@ -73,7 +72,6 @@ export class CutExternals implements ExitGround {
     this.rows = field.p.routing.rows;
     this.holders = field.asked;
     this.finder = new CutFinder(field);
-    this.every = Array.from({ length: boundaries.count }, (_, k) => k);
     for (const s of field.seated) this.setOf(s.speaker);
     for (const set of this.sets.values()) {
       for (const h of set.byHolder.keys()) this.holders.add(h);
@@ -116,11 +114,13 @@ export class CutExternals implements ExitGround {
   count(area: number, cut: AreaCut, tally: Tally): boolean {
     const { boundaries, field } = this;
     if (boundaries.count === 0) return true;
-    const marks = this.marks(area);
-    const near = field.telling(area).borders.flatMap((b) => {
+    const bits = boundaries.bits(area);
+    const near = new Map<Seated, readonly number[]>();
+    for (const b of field.telling(area).borders) {
       const s = field.seated[b.speaker.index];
-      return s && cut.movesTo(b.vertex, marks, tellsHere | exitsHere) ? [s] : [];
-    });
+      const ks = boundaries.listed(cut.bitsOf(b.vertex, bits));
+      if (s && ks.length > 0) near.set(s, ks);
+    }
     const moved = boundaries.retell(area, near);
     if (boundaries.tooFar) return false;
     const held = this.heldMoved();
@@ -130,7 +130,7 @@ export class CutExternals implements ExitGround {
     }
     for (let t = 0; t < field.moves.length; t++)
       if (moved[t] || held[t])
-        for (const { speaker, vertex } of field.readers(t)) {
+        for (const { speaker, vertex } of field.readers(t).list) {
           const s = field.seated[speaker];
           // Those of the cut area whose ways moved were looked at before.
           const own = t === area ? vertex : s ? field.seatIn(s, area) : -1;
@@ -152,7 +152,9 @@ export class CutExternals implements ExitGround {
     if (set.classes.length === 0) return;
     places.clear();
     const before = this.rows.external.pathsOf(s.speaker);
-    boundaries.movedFor(s, here ? this.every : (moved[reads] ?? []), before, ways);
+    const ks = here ? boundaries.listed(cut.bitsOf(v, boundaries.bits(area))) : [];
+    const told = moved[reads];
+    boundaries.movedFor(s, told ? new Set([...ks, ...told]) : ks, before, ways);
     for (const k of ways) for (const c of set.byBoundary.get(k) ?? []) places.add(c);
     if (set.byHolder.size > 0 && (beside || held[reads]))
       for (const [h, classes] of set.byHolder) if (beside || held[reads]?.has(h)) for (const c of classes) places.add(c);

@@ -5,7 +5,7 @@ import type { Prediction } from '../predict';
 import { AreaGround } from './area-ground';
 import { BorderTelling, type Border } from './border-telling';
 import type { Seated } from './cut-boundaries';
-import { Moves, type Reader } from './moves';
+import { Moves, ReaderTable, type Reader } from './moves';
 
 /** Areas with more vertices are left to those who compute everything. */
 export const largest = 1500;
@@ -31,7 +31,7 @@ export class CutField {
   private readonly grounds: (AreaGround | undefined)[] = [];
   private readonly tellings: (BorderTelling | undefined)[] = [];
   private readonly tellersOf: (readonly Teller[] | undefined)[] = [];
-  private readonly readersOf: (readonly Reader[] | undefined)[] = [];
+  private readonly readersOf: (ReaderTable | undefined)[] = [];
 
   constructor(
     readonly p: Prediction,
@@ -86,21 +86,16 @@ export class CutField {
   }
 
   /** Routers that read what an area is told. */
-  readers(area: number): readonly Reader[] {
-    return (this.readersOf[area] ??= this.seated.flatMap((s): Reader[] => {
-      const chooser = this.arrays.choosers.of(s.speaker);
-      if (chooser?.reads.index !== area) return [];
-      return [
-        {
-          speaker: s.speaker.index,
-          vertex: chooser.reads.root,
-          choice: chooser.choice,
-          slots: this.arrays.slotsOf(s.speaker),
-          wide: this.arrays.slotsOf(s.speaker).wide,
-          limit: s.speaker.instance.paths,
-        },
-      ];
-    }));
+  readers(area: number): ReaderTable {
+    return (this.readersOf[area] ??= new ReaderTable(
+      this.seated.flatMap(({ speaker: s }): Reader[] => {
+        const chooser = this.arrays.choosers.of(s);
+        if (chooser?.reads.index !== area) return [];
+        const slots = this.arrays.slotsOf(s);
+        return [{ speaker: s.index, vertex: chooser.reads.root, choice: chooser.choice, slots, wide: slots.wide, limit: s.instance.paths }];
+      }),
+      this.imports(area).classCount,
+    ));
   }
 
   /** Whether every area is told of the backbone class by class, or of nothing but a default. */

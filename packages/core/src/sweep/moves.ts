@@ -15,6 +15,34 @@ export interface Reader {
   readonly limit: number;
 }
 
+/** The readers of one area side by side, with what each chose before for every class. */
+export class ReaderTable {
+  readonly speaker: Int32Array;
+  readonly vertex: Int32Array;
+  /** By reader and class. */
+  readonly cost: Int32Array;
+  readonly hops: Int32Array;
+  /** While moves are counted: routes of each reader. */
+  readonly lost: Int32Array;
+  readonly changed: Int32Array;
+
+  constructor(
+    readonly list: readonly Reader[],
+    readonly classes: number,
+  ) {
+    this.speaker = Int32Array.from(list, (r) => r.speaker);
+    this.vertex = Int32Array.from(list, (r) => r.vertex);
+    this.cost = new Int32Array(list.length * classes);
+    this.hops = new Int32Array(list.length * classes);
+    list.forEach(({ choice }, i) => {
+      this.cost.set(choice.cost.subarray(0, classes), i * classes);
+      this.hops.set(choice.hops.subarray(0, classes), i * classes);
+    });
+    this.lost = new Int32Array(list.length);
+    this.changed = new Int32Array(list.length);
+  }
+}
+
 /** Whether two sets of next hops differ within a limit of ways. */
 export const otherHops = (slots: HopSlots, limit: number, a: HopCode, b: HopCode): boolean =>
   a !== b && slots.limited(a, limit) !== slots.limited(b, limit);
@@ -151,47 +179,64 @@ export class Moves {
   }
 
   /** Counts what the moves change for every router that reads them. */
-  tallyFor(readers: readonly Reader[], size: number, distance: Int32Array, hops: Int32Array, tally: Tally): void {
-    for (const r of readers) {
-      this.tallyOne(r, r.vertex * size, distance, hops);
-      if (this.lost + this.changed > 0) tally.add(r.speaker, this.lost, this.changed);
+  tallyFor(readers: ReaderTable, size: number, distance: Int32Array, hops: Int32Array, tally: Tally): void {
+    for (let m = 0; m < this.count; m++)
+      if (this.first[m] === this.first[m + 1]) this.tallyGone(m, readers);
+      else this.tallyMove(m, readers, size, distance, hops);
+    const { speaker, lost, changed } = readers;
+    for (let i = 0; i < speaker.length; i++) {
+      const l = lost[i] ?? 0;
+      const c = changed[i] ?? 0;
+      if (l + c === 0) continue;
+      tally.add(speaker[i] ?? 0, l, c);
+      lost[i] = changed[i] = 0;
     }
   }
 
-  private lost = 0;
-  private changed = 0;
+  /** What nobody tells any more. */
+  private tallyGone(m: number, { speaker, cost, classes, lost }: ReaderTable): void {
+    const k = this.classOf[m] ?? -1;
+    const n = this.entries[m] ?? 0;
+    const except = this.except[m];
+    if (k < 0) return;
+    for (let i = 0, at = k; i < speaker.length; i++, at += classes)
+      if ((cost[at] ?? noWay) < noWay && !except?.has(speaker[i] ?? 0)) lost[i] = (lost[i] ?? 0) + n;
+  }
 
-  private tallyOne(r: Reader, row: number, distance: Int32Array, hops: Int32Array): void {
-    const { count, except, classOf, entries, first, vertex, cost } = this;
-    const { slots, wide } = r;
-    const { cost: costs, hops: ways } = r.choice;
-    let lost = 0;
-    let changed = 0;
-    let e = 0;
-    for (let m = 0; m < count; m++) {
-      const end = first[m + 1] ?? 0;
+  /** What is told at other costs. Small, and of steady types: it runs for every router of an area. */
+  private tallyMove(m: number, readers: ReaderTable, size: number, distance: Int32Array, hops: Int32Array): void {
+    const { speaker, vertex, cost, hops: ways, classes, lost, changed, list } = readers;
+    const { vertex: tellers, cost: told } = this;
+    const start = this.first[m] ?? 0;
+    const end = this.first[m + 1] ?? 0;
+    const k = this.classOf[m] ?? -1;
+    const n = this.entries[m] ?? 0;
+    const except = this.except[m];
+    for (let i = 0; i < speaker.length; i++) {
+      const row = (vertex[i] ?? 0) * size;
       let best = noWay;
       let through = 0;
-      for (; e < end; e++) {
-        const at = row + (vertex[e] ?? 0);
+      for (let e = start; e < end; e++) {
+        const at = row + (tellers[e] ?? 0);
         const base = distance[at] ?? noWay;
-        const d = base + (cost[e] ?? 0);
+        const d = base + (told[e] ?? 0);
         if (base >= noWay || d > best) continue;
         const h = hops[at] ?? 0;
-        through = d < best ? h : wide ? slots.join(through, h) : through | h;
+        through = d < best || through === h ? h : joined(list[i], through, h);
         best = d;
       }
-      const k = classOf[m] ?? -1;
-      const had = k < 0 ? noWay : (costs[k] ?? noWay);
-      if (best === had && (best >= noWay || through === ways[k] || !otherHops(slots, r.limit, ways[k] ?? 0, through))) continue;
-      if (except[m]?.has(r.speaker)) continue;
-      if (best >= noWay) lost += entries[m] ?? 0;
-      else changed += entries[m] ?? 0;
+      const had = k < 0 ? noWay : (cost[i * classes + k] ?? noWay);
+      const old = k < 0 ? 0 : (ways[i * classes + k] ?? 0);
+      if (best === had && (best >= noWay || through === old || !differ(list[i], old, through))) continue;
+      if (except?.has(speaker[i] ?? 0)) continue;
+      if (best >= noWay) lost[i] = (lost[i] ?? 0) + n;
+      else changed[i] = (changed[i] ?? 0) + n;
     }
-    this.lost = lost;
-    this.changed = changed;
   }
 }
+
+const joined = (r: Reader | undefined, a: HopCode, b: HopCode): HopCode => (r?.wide ? r.slots.join(a, b) : a | b);
+const differ = (r: Reader | undefined, a: HopCode, b: HopCode): boolean => r !== undefined && otherHops(r.slots, r.limit, a, b);
 
 function wider(list: Int32Array): Int32Array<ArrayBuffer> {
   const out = new Int32Array(list.length * 2);
