@@ -65,7 +65,8 @@ export class Removals {
     const others = portsInArea(s, areaId).filter((q) => q.index !== port.index);
     if (others.length === 0) return false;
     const full = (q: Port): boolean => adjacencies.views[q.index]?.some((v) => v.state === 'full') ?? false;
-    if (areaId === backbone && full(port) && !others.some(full)) return false;
+    // A border router that is alone in the backbone reads other summaries.
+    if (areaId === backbone && this.p.routing.isBorderRouter(s) && full(port) && !others.some(full)) return false;
     if (imports(s) && this.importsBy(s, port)) return false;
     return !port.iface.addresses.some((a) => this.forwarding.some((f) => networkOf(f, a.length) === networkOf(a.bits, a.length)));
   }
@@ -121,7 +122,7 @@ export class Removals {
     for (let e = graph.first[network] ?? 0; e < (graph.first[network + 1] ?? 0); e++) attached.push(graph.to[e] ?? 0);
     if (segment.kind === 'lan') {
       for (let e = graph.first[network] ?? 0; e < (graph.first[network + 1] ?? 0); e++) if (graph.to[e] === v) edges.push(e);
-      return attached.length >= 3;
+      return attached.length >= 2;
     }
     // A cable with a network of its own: the network goes with both ends.
     const ends = gone.map((q) => graph.vertexOfRouter.get(q.routerId));
