@@ -133,3 +133,18 @@ test('the map is worked by keyboard alone', async ({ page }) => {
   await page.keyboard.press('4');
   await expect(page.getByRole('heading', { name: 'Nothing is down' })).toBeVisible();
 });
+
+test('pointing at a link says what its loss would change, and takes nothing down', async ({ page }) => {
+  await openFresh(page, '/?stage=failures');
+  const glimpse = page.getByTestId('glimpse');
+  await expect(glimpse).toBeEmpty();
+  await page.locator('[data-segment] title', { hasText: 'link beacon-1 to kelp-1' }).locator('..').locator('line').first().hover({ force: true });
+  await expect(glimpse).toContainText(/^beacon-1 – kelp-1 down would lose \d+ routes and change \d+ routes in \d+ tables$/);
+  await expect(page.getByRole('heading', { name: 'Nothing is down' })).toBeVisible();
+  // By keyboard the same is said of the plate one stands on.
+  await page.locator('[data-router="beacon-2"]').focus();
+  await expect(glimpse).toContainText(/^beacon-2 down would lose/);
+  await page.mouse.move(4, 400);
+  await page.locator('[data-router="kelp-3"]').focus();
+  await expect(glimpse).toContainText(/^kelp-3 down would/);
+});

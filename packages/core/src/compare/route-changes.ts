@@ -14,13 +14,11 @@ function partner(p: Prediction, s: Speaker): Speaker | undefined {
   return index < 0 ? undefined : p.speakersOf(index).find((x) => x.instance.name === s.instance.name);
 }
 
-/** One router's table in words by prefix, for states that share no numbers. */
-function words(rows: TableRows, s: Speaker, table: TableBuffer): Map<number, string> {
-  const out = new Map<number, string>();
-  rows.fill(table, s);
+/** Sets of next hops of one router in words, each set once: for states that share no numbers. */
+function hopWords(rows: TableRows, s: Speaker): (code: number) => string {
   const slots = rows.arrays.slotsOf(s);
   const known = new Map<number, string>();
-  const ways = (code: number): string => {
+  return (code) => {
     let w = known.get(code);
     if (w === undefined) {
       w = slots
@@ -32,12 +30,50 @@ function words(rows: TableRows, s: Speaker, table: TableBuffer): Map<number, str
     }
     return w;
   };
-  for (let i = 0; i < table.count; i++) {
-    const kind = table.kind[i] ?? 0;
-    const forward = kind === 3 || kind === 5 ? (table.forward[i] ?? 0) : 0;
-    out.set(rows.arrays.prefixes.key(table.prefix[i] ?? 0), `${kind} ${table.metric[i] ?? 0} ${forward} ${ways(table.hops[i] ?? 0)}`);
+}
+
+/** Two tables of one process in states that share no numbers, laid side by side prefix by prefix. */
+class SideBySide {
+  private readonly old: TableBuffer;
+  private readonly now: TableBuffer;
+  private readonly places = new Map<number, number>();
+
+  constructor(
+    private readonly x: TableRows,
+    private readonly y: TableRows,
+  ) {
+    this.old = x.emptyBuffer();
+    this.now = y.emptyBuffer();
   }
-  return out;
+
+  of(a: Speaker, b: Speaker): ChangeCount {
+    const { x, y, old, now, places } = this;
+    x.fill(old, a);
+    y.fill(now, b);
+    const [was, is] = [hopWords(x, a), hopWords(y, b)];
+    places.clear();
+    for (let i = 0; i < old.count; i++) places.set(x.arrays.prefixes.key(old.prefix[i] ?? 0), i);
+    const count = { lost: 0, gained: 0, changed: 0 };
+    let met = 0;
+    for (let i = 0; i < now.count; i++) {
+      const o = places.get(y.arrays.prefixes.key(now.prefix[i] ?? 0));
+      if (o === undefined) {
+        count.gained++;
+        continue;
+      }
+      met++;
+      const kind = now.kind[i] ?? 0;
+      const forwards = kind === 3 || kind === 5;
+      const same =
+        old.kind[o] === kind &&
+        old.metric[o] === now.metric[i] &&
+        (!forwards || old.forward[o] === now.forward[i]) &&
+        was(old.hops[o] ?? 0) === is(now.hops[i] ?? 0);
+      if (!same) count.changed++;
+    }
+    count.lost = old.count - met;
+    return count;
+  }
 }
 
 /**
@@ -53,17 +89,9 @@ export function* routeChanges(before: Prediction, after: Prediction): Generator<
     }
     return;
   }
-  const [x, y] = [before.routing.rows, after.routing.rows];
-  const [a, b] = [x.emptyBuffer(), y.emptyBuffer()];
+  const tables = new SideBySide(before.routing.rows, after.routing.rows);
   for (const speaker of before.adjacencies.speakers) {
     const other = partner(after, speaker);
-    if (!other) continue;
-    const [old, now] = [words(x, speaker, a), words(y, other, b)];
-    const count = { lost: 0, gained: 0, changed: 0 };
-    for (const [k, w] of old)
-      if (!now.has(k)) count.lost++;
-      else if (now.get(k) !== w) count.changed++;
-    for (const k of now.keys()) if (!old.has(k)) count.gained++;
-    yield { speaker, count };
+    if (other) yield { speaker, count: tables.of(speaker, other) };
   }
 }

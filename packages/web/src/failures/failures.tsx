@@ -284,7 +284,8 @@ function Nothing({ view }: { readonly view: DesignView }) {
     <>
       <h2 className="text-xl">What if…</h2>
       <p className="text-ink2">
-        Click a link or a router on the map, or find it by name under “Take down”. Several are taken in the order you choose.
+        Point at a link or a router on the map to see what its loss would change. A click takes it down; so does its name under “Take down”. Several
+        are taken in the order you choose.
       </p>
       <EveryCutPanel view={view} />
       <Section title="Up now">

@@ -4,11 +4,12 @@ import { placeEdits, type Placing } from '@gentle-compass/core/design/map-places
 import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
 import type { CampusSize } from '@gentle-compass/core/generate/generate-campus';
 import type { InputFile } from '@gentle-compass/core/formats/documents';
-import { Overtaken, type Change, type DesignSummary, type StoredDesign, type VersionRow } from '../storage/kept';
+import { Overtaken, type Change, type StoredDesign, type VersionRow } from '../storage/kept';
 import { announce, hearOthers, shelf } from '../storage/shelf';
 import { workbench } from '../worker/client';
 import { readAddress, writeAddress, type Address, type Stage } from './address';
 import type { SheetName } from '@gentle-compass/core/sheets/sheet-names';
+import { fresh, summaryOf } from './stored';
 import { patched, type ViewPatch } from './view-patch';
 import type { CellsView, ChangeSummary, ComparisonView, DesignView, EntryView, FailureView, HistoryStep, ImportOutcome, TypedCell } from './view';
 
@@ -163,14 +164,6 @@ async function follow(id: string, notice: string): Promise<void> {
   }
 }
 
-const summaryOf = (view: DesignView): DesignSummary => ({
-  routers: view.routers.length,
-  areas: view.areas.length,
-  routes: view.routeCount,
-  errors: view.findings.filter((f) => f.severity === 'error' && !f.accepted).length,
-  warnings: view.findings.filter((f) => f.severity === 'warning' && !f.accepted).length,
-});
-
 /** Notes the last prediction beside the kept design; nothing is lost when that does not work. */
 function summarise(): void {
   const { view, design } = get();
@@ -179,17 +172,6 @@ function summarise(): void {
       .summarise(design.id, summaryOf(view))
       .catch(() => undefined);
 }
-
-const fresh = (stored: { name: string; documents: StoredDesign['documents'] }, variantOf?: string): StoredDesign => ({
-  id: crypto.randomUUID(),
-  name: stored.name,
-  documents: stored.documents,
-  history: [],
-  position: 0,
-  updated: Date.now(),
-  revision: 0,
-  ...(variantOf === undefined ? {} : { variantOf }),
-});
 
 /** The view as the worker gave it last: what it gives next is what changed since. */
 let received: DesignView | undefined;
@@ -421,8 +403,12 @@ function take(patch: string): DesignView | undefined {
 
 /** Findings come a moment after the prediction that they are about. */
 async function showFound(found: Promise<string>, opening: number): Promise<void> {
-  const patch = await found;
-  if (opening === openings) set({ view: take(patch) });
+  try {
+    const patch = await found;
+    if (opening === openings) set({ view: take(patch) });
+  } catch (e) {
+    told(e, 'Checking the design');
+  }
 }
 
 /** What a change brings with it, while the next one may come already. */

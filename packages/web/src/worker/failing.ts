@@ -5,7 +5,7 @@ import { CutCounter } from '@gentle-compass/core/sweep/cut-counter';
 import { cuttingEach, laidBeside } from '@gentle-compass/core/sweep/every-cut';
 import { linkFailures } from '@gentle-compass/core/sweep/single-failures';
 import type { EveryCut, FailureView, Glimpse } from '../model/view';
-import { downPairs } from './views';
+import { countedUpTo, downPairs } from './views';
 
 /** Answers about what fails that come from numbers alone, without tables laid side by side. */
 export class Failing {
@@ -20,13 +20,18 @@ export class Failing {
     return this.down.state;
   }
 
-  /** What one more failure of a state would change; `null` for words that are no failure. */
+  /**
+   * What one more failure of a state would change; `null` for words that are no failure, and in a large design where it
+   * takes whole tables to tell: somebody only points there.
+   */
   glimpse(from: Prediction, word: string): Glimpse | null {
     const failure = parseFailure(word);
     if (typeof failure === 'string') return null;
     if (this.counting?.of !== from) this.counting = { of: from, counter: CutCounter.over(from) };
     const start = performance.now();
-    const { routers, lost, changed } = this.counting.counter?.count(failure) ?? laidBeside(from, failure);
+    const counted = this.counting.counter?.count(failure);
+    if (!counted && from.design.routers.length > countedUpTo) return null;
+    const { routers, lost, changed } = counted ?? laidBeside(from, failure);
     return { word, routers, lost, changed, milliseconds: performance.now() - start };
   }
 
