@@ -1,21 +1,12 @@
 // Measures in Chromium what a user waits for: opening a campus, an edit from the key to the new prediction on the screen,
 // and the longest time between two frames meanwhile. The pages must be built.
 import { spawn } from 'node:child_process';
-import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
+import { freePort, launchOptions } from './chromium.mjs';
 import { env, root } from './install.mjs';
 
 const median = (list) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)] ?? 0;
-
-const freePort = () =>
-  new Promise((resolve) => {
-    const probe = createServer();
-    probe.listen(0, '127.0.0.1', () => {
-      const { port } = probe.address();
-      probe.close(() => resolve(port));
-    });
-  });
 
 /** Runs in the page: notes the longest time between two frames from now on. */
 function watchFrames() {
@@ -109,18 +100,7 @@ export async function browserBench(sizes) {
     i++
   )
     await new Promise((go) => setTimeout(go, 200));
-  const browser = await chromium.launch({
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-    args: [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-    ],
-  });
+  const browser = await chromium.launch(launchOptions);
   try {
     const rows = [];
     for (const [routers, areas] of sizes) rows.push(await measure(browser, base, routers, areas));

@@ -1,6 +1,7 @@
 // Takes the pictures in docs/screenshots/ from the running application: npm start, then node scripts/pictures.mjs
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
+import { launchOptions } from './chromium.mjs';
 import { root } from './install.mjs';
 
 const base = process.env.BASE ?? 'http://localhost:4310';
@@ -93,18 +94,7 @@ const pictures = [
   ['blueprint', '/', blueprint],
 ];
 
-const browser = await chromium.launch({
-  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-quic',
-    '--no-first-run',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-  ],
-});
+const browser = await chromium.launch(launchOptions);
 for (const [name, url, click] of pictures) {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: name.endsWith('night') ? 'dark' : 'light' });
   const page = await context.newPage();

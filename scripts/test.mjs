@@ -1,9 +1,9 @@
 // npm test: installs what it needs, then lint, types, unit tests, build and end-to-end tests; ends with one line of counts.
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { freePort } from './chromium.mjs';
 import { env, installDependencies, root, run, say } from './install.mjs';
 
 let passed = 0;
@@ -36,16 +36,6 @@ function findChromium() {
   );
   return undefined;
 }
-
-/** A port that nobody uses, for the pages under test. */
-const freePort = () =>
-  new Promise((resolve) => {
-    const probe = createServer();
-    probe.listen(0, '127.0.0.1', () => {
-      const { port } = probe.address();
-      probe.close(() => resolve(port));
-    });
-  });
 
 const node = process.execPath;
 const bin = (path) => join(root, 'node_modules', path);

@@ -1,7 +1,7 @@
 import type { Speaker } from '../adjacency/speakers';
 import type { Ipv4 } from '../prefix/ipv4';
 import { noWay } from './area-rows';
-import { extend } from './class-vectors';
+import { extend, type ClassVectors } from './class-vectors';
 import type { HopSlots } from './hop-slots';
 import { sameWriters, type Imports } from './imports';
 import type { InternalArrays, RootRows } from './internal-rows';
@@ -69,13 +69,33 @@ export function chooseClasses(imports: Imports, root: RootRows, self: Ipv4, slot
     ways[j] = v < 0 ? 0 : (root.hops[v] ?? 0);
   }
   const out = new ClassChoice(new Int32Array(vectors.count), new Int32Array(vectors.count));
-  const { first, row, cost } = vectors;
-  const { wide } = slots;
   if (known) {
     out.cost.set(known.cost);
     out.hops.set(known.hops);
   }
-  for (let k = known?.cost.length ?? 0; k < vectors.count; k++) {
+  chooseEach(vectors, known?.cost.length ?? 0, base, ways, slots, out.cost, out.hops);
+  return out;
+}
+
+/**
+ * Chooses for every class from one on: of the border routers that tell it the nearest, of equal ones all. Small, and of
+ * steady types: it runs for every router.
+ *
+ * @param base, ways  distance and next hops to each border router
+ * @param costs, hops  are filled, by class
+ */
+export function chooseEach(
+  vectors: ClassVectors,
+  from: number,
+  base: Int32Array,
+  ways: Int32Array,
+  slots: HopSlots,
+  costs: Int32Array,
+  hops: Int32Array,
+): void {
+  const { first, row, cost } = vectors;
+  const { wide } = slots;
+  for (let k = from; k < vectors.count; k++) {
     let best = noWay;
     let through = 0;
     const end = first[k + 1] ?? 0;
@@ -87,10 +107,9 @@ export function chooseClasses(imports: Imports, root: RootRows, self: Ipv4, slot
       through = d < best ? h : wide ? slots.join(through, h) : through | h;
       best = d;
     }
-    out.cost[k] = best;
-    out.hops[k] = through;
+    costs[k] = best;
+    hops[k] = through;
   }
-  return out;
 }
 
 /** The choices of every router, made when asked for; from those of the state before where what they stand on is the same. */

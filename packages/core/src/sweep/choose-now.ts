@@ -1,4 +1,5 @@
 import { noWay } from '../dense/area-rows';
+import { chooseEach } from '../dense/choosers';
 import type { Imports } from '../dense/imports';
 import type { AreaGround } from './area-ground';
 import type { Reader } from './moves';
@@ -22,21 +23,5 @@ export function chooseNow(imports: Imports, ground: AreaGround, vertex: number, 
     base[j] = own ? noWay : (distance[at] ?? noWay);
     ways[j] = own ? 0 : (hops[at] ?? 0);
   }
-  const { first, row, cost } = vectors;
-  const { wide } = slots;
-  for (let k = 0; k < vectors.count; k++) {
-    let best = noWay;
-    let through = 0;
-    const end = first[k + 1] ?? 0;
-    for (let e = first[k] ?? 0; e < end; e++) {
-      const j = row[e] ?? 0;
-      const d = (base[j] ?? noWay) + (cost[e] ?? 0);
-      if (d > best || d >= noWay) continue;
-      const h = ways[j] ?? 0;
-      through = d < best ? h : wide ? slots.join(through, h) : through | h;
-      best = d;
-    }
-    nowCost[k] = best;
-    nowHops[k] = through;
-  }
+  chooseEach(vectors, 0, base, ways, slots, nowCost, nowHops);
 }
