@@ -1,3 +1,4 @@
+import { byName } from '../parts/words';
 import { groundAround, inland, onCoast, type Footing } from './grounds';
 import { plate, plateWidth, type Point, type Size } from './shapes';
 import { tidyInside } from './tidy';
@@ -91,9 +92,7 @@ const mean = (values: readonly number[]): number => (values.length === 0 ? 0 : v
 
 /** Areas around the backbone: their border routers, then rows by distance from these. */
 function sectors(input: LayoutInput, neighbours: ReadonlyMap<string, readonly string[]>): Sector[] {
-  const areas = [...new Set(input.routers.flatMap((r) => r.areas))]
-    .filter((a) => a !== backbone)
-    .sort((a, b) => a.localeCompare(b, 'en', { numeric: true }));
+  const areas = [...new Set(input.routers.flatMap((r) => r.areas))].filter((a) => a !== backbone).sort(byName);
   const placed = new Set<string>();
   return areas.map((area) => {
     const inArea = input.routers.filter((r) => r.areas.includes(area));
@@ -115,7 +114,7 @@ function order(row: readonly string[], angleOf: ReadonlyMap<string, number>, nei
     const known = (neighbours.get(n) ?? []).flatMap((m) => angleOf.get(m) ?? []);
     return known.length === 0 ? (angleOf.get(n) ?? 0) : mean(known);
   };
-  return [...row].sort((a, b) => key(a) - key(b) || a.localeCompare(b, 'en', { numeric: true }));
+  return [...row].sort((a, b) => key(a) - key(b) || byName(a, b));
 }
 
 /** Rounds after which it is asked whether there is any headway. */

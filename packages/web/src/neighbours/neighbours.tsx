@@ -1,7 +1,7 @@
 'use client';
 
 import type { Origin } from '@gentle-compass/core/design/defaults';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import { troubleLetters } from '../map/area-map';
 import { go, makeChange, useStore } from '../model/store';
@@ -9,7 +9,7 @@ import type { DesignView, PairView } from '../model/view';
 import { Acceptance, consequenceWords, FindingCard } from '../parts/finding-card';
 import { Panel, Section, Tag } from '../parts/panel';
 import { useAnswer } from '../parts/use-answer';
-import { areaName, count } from '../parts/words';
+import { areaName, byName, count } from '../parts/words';
 import { workbench } from '../worker/client';
 import { stageOfRule } from '../frame/rail';
 import { RepairLines } from './repair-lines';
@@ -28,19 +28,19 @@ export function Neighbours() {
   const [filter, setFilter] = useState<Filter>('all');
   const [text, setText] = useState('');
   const [shown, setShown] = useState(200);
+  const all = view?.pairs;
+  const letters = useMemo(() => (view ? troubleLetters(view) : new Map<string, string>()), [view]);
+  // Trouble first, by its letters; sorted once, however it is narrowed.
+  const sorted = useMemo(
+    () =>
+      [...(all ?? [])].sort((a, b) => rank[a.kind] - rank[b.kind] || byName(letters.get(a.id) ?? '', letters.get(b.id) ?? '') || byName(a.id, b.id)),
+    [all, letters],
+  );
   if (!view) return null;
-  const letters = troubleLetters(view);
   const takes = (p: PairView, f: Filter): boolean => f === 'all' || p.kind === f || (f === 'trouble' && p.kind === 'down');
   const named = (p: PairView): boolean =>
     `${p.a.router} ${p.b.router} ${p.a.iface} ${p.b.iface} ${p.area} ${p.a.address} ${p.b.address}`.toLowerCase().includes(text.toLowerCase());
-  const pairs = view.pairs
-    .filter((p) => takes(p, filter) && named(p))
-    .sort(
-      (a, b) =>
-        rank[a.kind] - rank[b.kind] ||
-        (letters.get(a.id) ?? '').localeCompare(letters.get(b.id) ?? '') ||
-        a.id.localeCompare(b.id, 'en', { numeric: true }),
-    );
+  const pairs = sorted.filter((p) => takes(p, filter) && named(p));
   const open =
     pairs.find((p) => p.id === chosen) ??
     (router === undefined ? undefined : pairs.find((p) => p.kind === 'trouble' && (p.a.router === router || p.b.router === router))) ??
