@@ -128,7 +128,7 @@ export class CutBoundaries {
 
   private readonly lists = new Map<number, readonly number[]>();
 
-  /** Whether what is told is what the databases say. */
+  /** Whether what is told is what the databases say; of boundary routers that announce nothing nobody asks. */
   get holds(): boolean {
     const n = this.count;
     return this.arrays.areas.every((_, i) => {
@@ -139,7 +139,7 @@ export class CutBoundaries {
           const said = rows.find((r) => r.vertex === v)?.cost;
           for (let k = 0; k < n; k++) if ((said?.[k] ?? noWay) !== before[row * n + k]) return false;
           return true;
-        }) && rows.every((r) => vertex.includes(r.vertex))
+        }) && rows.every((r) => vertex.includes(r.vertex) || r.cost.every((c) => c >= noWay))
       );
     });
   }

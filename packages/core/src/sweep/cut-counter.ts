@@ -122,11 +122,6 @@ export class CutCounter {
     return { routers: hit.length, lost, changed };
   }
 
-  /** Processes with another route after the cut that was counted last, by index. */
-  get hit(): readonly number[] {
-    return this.totals.hit;
-  }
-
   private look(removal: Removal): boolean {
     const { area } = removal;
     const ground = this.field.ground(area);
