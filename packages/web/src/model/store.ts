@@ -137,6 +137,8 @@ async function keepNew(design: StoredDesign): Promise<{ revision: number; unkept
 }
 
 const reasonOf = (e: unknown): string => {
+  // A library's error carries the browser's own within it.
+  if (e instanceof Error && 'inner' in e && e.inner instanceof Error) return reasonOf(e.inner);
   const name = e instanceof Error ? e.name : '';
   const message = e instanceof Error ? e.message : String(e);
   return /quota/i.test(name + message) ? 'its storage is full' : message === '' ? name : message;
@@ -199,12 +201,16 @@ async function fillConsequences(): Promise<void> {
 /** Counts designs that were opened: a change of an earlier one ends with it. */
 let openings = 0;
 
-/** Shows a design that has been read; it becomes the open one. */
-async function show(design: StoredDesign, keepIt: boolean): Promise<void> {
+/**
+ * Shows a design that has been read; it becomes the open one.
+ *
+ * @param keepIt  whether it is to be kept, or why it is not
+ */
+async function show(design: StoredDesign, keepIt: boolean | string): Promise<void> {
   openings++;
   consequenceTurn++;
   // What is seen is kept already: both go on at once.
-  const keeping = keepIt ? keepNew(design) : Promise.resolve({ revision: design.revision, unkept: undefined });
+  const keeping = keepIt === true ? keepNew(design) : Promise.resolve({ revision: design.revision, unkept: keepIt === false ? undefined : keepIt });
   await workbench().compareWith(null);
   const view = JSON.parse(await workbench().openText({ name: design.name, documents: design.documents })) as DesignView;
   received = view;
@@ -225,7 +231,7 @@ async function show(design: StoredDesign, keepIt: boolean): Promise<void> {
     reference: undefined,
     comparison: undefined,
   });
-  if (!keepIt)
+  if (keepIt === false)
     void shelf()
       .markOpen(design.id)
       .catch(() => undefined);
@@ -248,28 +254,36 @@ export async function start(): Promise<void> {
     hearOthers((id) => {
       if (id === get().design?.id) void writing.then(() => follow(id, 'Changed in another tab.'));
     });
+    let unread: string | undefined;
     const last = await shelf()
       .last()
-      .catch(() => undefined);
+      .catch((e: unknown) => {
+        unread = `what it keeps could not be read (${reasonOf(e)})`;
+        return undefined;
+      });
     if (last) await show(last, false);
     else {
       set({ firstVisit: true });
-      await openSample(firstSample);
+      await openSample(firstSample, unread);
     }
   } catch (e) {
     told(e, 'Opening the design');
   }
 }
 
-/** Fetches a sample campus from this installation and opens it through the importer that a user's files go through. */
-export async function openSample(sample: { readonly folder: string; readonly name: string }): Promise<void> {
+/**
+ * Fetches a sample campus from this installation and opens it through the importer that a user's files go through.
+ *
+ * @param unread  why this browser's store could not be read: then the sample does not take the place of what was open
+ */
+export async function openSample(sample: { readonly folder: string; readonly name: string }, unread?: string): Promise<void> {
   set({ working: `Opening ${sample.name}` });
   try {
     const response = await fetch(`/sample/${sample.folder}`);
     if (!response.ok) throw new Error(`the sample could not be fetched (${response.status})`);
     const { files } = (await response.json()) as { files: InputFile[] };
     const outcome = await workbench().readFiles(files, sample.name);
-    if (outcome.design) await show(fresh(outcome.design), true);
+    if (outcome.design) await show(fresh(outcome.design), unread ?? true);
   } catch (e) {
     told(e, `Opening ${sample.name}`);
   }

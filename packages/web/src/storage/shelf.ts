@@ -59,13 +59,17 @@ export class Shelf extends Dexie {
       });
   }
 
-  private everything(): (Table | EntityTable<DesignRow, 'id'>)[] {
-    return [this.designs, this.documents, this.steps, this.versions, this.settings];
+  /**
+   * One writing transaction. Each names every table, so that never two of them are under way at once, in whatever tab: a
+   * browser that is killed while two are half done takes the whole store for damaged and throws it away.
+   */
+  private write<T>(work: () => PromiseLike<T>): Promise<T> {
+    return this.transaction('rw', this.tables, work);
   }
 
   /** Keeps a whole design and marks it as the open one, in one transaction. Gives its revision. */
   async put(d: StoredDesign): Promise<number> {
-    return this.transaction('rw', this.everything(), async () => {
+    return this.write(async () => {
       const known = await this.designs.get(d.id);
       if (known && known.revision !== d.revision) throw new Overtaken(false);
       const revision = d.revision + 1;
@@ -94,7 +98,7 @@ export class Shelf extends Dexie {
    * @throws Overtaken  another tab wrote the design since this one read it: nothing is written
    */
   async change(d: StoredDesign, c: Change): Promise<number> {
-    return this.transaction('rw', [this.designs, this.documents, this.steps], async () => {
+    return this.write(async () => {
       const row = await this.designs.get(d.id);
       if (!row) throw new Overtaken(true);
       if (row.revision !== d.revision) throw new Overtaken(false);
@@ -117,7 +121,7 @@ export class Shelf extends Dexie {
 
   /** Writes down what a step did, if it is still the step it was. */
   async effect(id: string, n: number, title: string, effect: StepEffect): Promise<void> {
-    await this.transaction('rw', this.steps, async () => {
+    await this.write(async () => {
       const step = await this.steps.get([id, n]);
       if (step?.title === title) await this.steps.put({ ...step, effect });
     });
@@ -125,7 +129,7 @@ export class Shelf extends Dexie {
 
   /** The last prediction in numbers; it is no change of the design. */
   async summarise(id: string, summary: DesignSummary): Promise<void> {
-    await this.designs.update(id, { summary });
+    await this.write(() => this.designs.update(id, { summary }));
   }
 
   /** A kept design with everything of it. */
@@ -161,7 +165,7 @@ export class Shelf extends Dexie {
   }
 
   async markOpen(id: string): Promise<void> {
-    await this.settings.put({ key: 'open', value: id });
+    await this.write(() => this.settings.put({ key: 'open', value: id }));
   }
 
   /** Every kept design, the latest first, without its documents. */
@@ -170,7 +174,7 @@ export class Shelf extends Dexie {
   }
 
   async rename(id: string, name: string): Promise<void> {
-    await this.transaction('rw', this.designs, async () => {
+    await this.write(async () => {
       const row = await this.designs.get(id);
       if (row) await this.designs.put({ ...row, name, revision: row.revision + 1 });
     });
@@ -178,7 +182,7 @@ export class Shelf extends Dexie {
 
   /** Takes a design away with its steps and versions. */
   async remove(id: string): Promise<void> {
-    await this.transaction('rw', this.everything(), async () => {
+    await this.write(async () => {
       for (const t of [this.documents, this.steps]) await t.where('design').equals(id).delete();
       await this.versions.where('design').equals(id).delete();
       await this.designs.delete(id);
@@ -190,11 +194,11 @@ export class Shelf extends Dexie {
   }
 
   async putVersion(v: VersionRow): Promise<void> {
-    await this.versions.put(v);
+    await this.write(() => this.versions.put(v));
   }
 
   async removeVersion(id: string): Promise<void> {
-    await this.versions.delete(id);
+    await this.write(() => this.versions.delete(id));
   }
 }
 
