@@ -1,7 +1,7 @@
 import { editsBetween, type Edit } from '../design/edit';
 import { Draft, type Json } from '../design/draft';
 import { applyEdits } from '../design/edit';
-import { localName } from '../formats/cursor';
+import { localName } from '../formats/shape';
 import { designFrom } from '../formats/read-set';
 import { prefixKey, prefixOf, type Ipv4Prefix } from '../prefix/ipv4';
 import { documentKind, type SourceDocument } from '../formats/documents';

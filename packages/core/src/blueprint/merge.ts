@@ -1,4 +1,4 @@
-import { localName } from '../formats/cursor';
+import { localName } from '../formats/shape';
 import type { SourceDocument } from '../formats/documents';
 
 /** Something that the blueprint would change and that was edited by hand meanwhile: the hand's edit stays. */

@@ -1,4 +1,4 @@
-import { localName } from '../formats/cursor';
+import { localName } from '../formats/shape';
 import { hostNameOf, type SourceDocument } from '../formats/documents';
 import { digestOf, hideKeys } from '../formats/key-digest';
 

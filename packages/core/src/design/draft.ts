@@ -1,6 +1,6 @@
 import { editsBetween, type Edit } from './edit';
 import { areaId } from '../formats/leaf-types';
-import { localName } from '../formats/cursor';
+import { localName } from '../formats/shape';
 import { documentKind, hostNameOf, type SourceDocument } from '../formats/documents';
 import { formatIpv4, parseIpv4, type Ipv4 } from '../prefix/ipv4';
 

@@ -3,7 +3,7 @@ import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils';
 import type { Acceptance } from '../design/settings';
 import type { DocumentValue, Edit } from '../design/edit';
 import { memberName, valueAt } from '../design/edit';
-import { localName } from '../formats/cursor';
+import { localName } from '../formats/shape';
 import { documentKind, type SourceDocument } from '../formats/documents';
 import type { Draft, Finding } from './finding';
 

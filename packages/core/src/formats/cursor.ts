@@ -1,4 +1,6 @@
 import type { DocumentPath } from '../design/design';
+import { joinedNames, localName, shapeOf, type Shape } from './shape';
+import { rootSpot, type Spot } from './spot';
 
 /** Something in a file that could not be taken as it stands. Nothing is thrown for it; the rest is read. */
 export interface ReadProblem {
@@ -24,19 +26,6 @@ export interface LeafType<T> {
   readonly expected: string;
 }
 
-const localNames = new Map<string, string>();
-
-/** Member name without its module. Documents use few names often: the last some thousand are remembered. */
-export function localName(member: string): string {
-  let name = localNames.get(member);
-  if (name === undefined) {
-    name = member.slice(member.indexOf(':') + 1);
-    if (localNames.size > 4000) localNames.clear();
-    localNames.set(member, name);
-  }
-  return name;
-}
-
 const isObject = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** A short picture of a value for a message: never more than 60 characters, no control characters. */
@@ -51,59 +40,7 @@ export function showValue(value: unknown): string {
   return clean.length > 60 ? `${clean.slice(0, 57)}…` : clean;
 }
 
-/**
- * The members that a node writes, in their order. Documents have few such shapes, so each is worked out once: where a name
- * stands, by its full or its local name, and the set of local names.
- */
-class Shape {
-  readonly next = new Map<string, Shape>();
-  private readonly places = new Map<string, number>();
-  private readonly sets = new Map<string, ReadonlySet<string>>();
-
-  constructor(readonly keys: readonly string[]) {}
-
-  /** Place of a member among the keys; of two modules with one local name, the first; -1 when it is not there. */
-  find(name: string): number {
-    let i = this.places.get(name);
-    if (i === undefined) {
-      i = this.keys.indexOf(name);
-      if (i < 0) i = this.keys.findIndex((k) => k.includes(':') && localName(k) === name);
-      this.places.set(name, i);
-    }
-    return i;
-  }
-
-  /** Local names of the members, and one more that belongs to them. */
-  names(more: string): ReadonlySet<string> {
-    let set = this.sets.get(more);
-    if (!set) {
-      set = new Set([...this.keys.map(localName), ...(more === '' ? [] : [more])]);
-      this.sets.set(more, set);
-    }
-    return set;
-  }
-}
-
-let noMembers = new Shape([]);
-let shapes = 0;
-
-/** The shape of a node, found member by member. */
-function shapeOf(node: Record<string, unknown>): Shape {
-  // Nonsense may bring any number of shapes: what is remembered has a bound.
-  if (shapes > 4000) [noMembers, shapes] = [new Shape([]), 0];
-  let shape = noMembers;
-  // Trees come from texts: all members are their own.
-  for (const key in node) {
-    let longer = shape.next.get(key);
-    if (!longer) {
-      longer = new Shape([...shape.keys, key]);
-      shape.next.set(key, longer);
-      shapes++;
-    }
-    shape = longer;
-  }
-  return shape;
-}
+const noCursors: readonly never[] = [];
 
 /** Where a walk through one file collects what it found. */
 export interface ReadContext {
@@ -122,7 +59,7 @@ export class Cursor {
   private firstChild: Cursor | undefined;
   private lastChild: Cursor | undefined;
   private sibling: Cursor | undefined;
-  private place: DocumentPath | undefined;
+  private spot: Spot | undefined;
   private readonly shape: Shape;
   /** Which members have been asked for: a bit each, and a set for those beyond the thirty-first. */
   private asked = 0;
@@ -143,20 +80,13 @@ export class Cursor {
     return new Cursor(context, node, undefined, '', undefined, undefined);
   }
 
-  /** Where the node stands in the document's tree. */
+  /** Where the node stands in the document's tree. Documents share these paths: they are not to be changed. */
   get at(): DocumentPath {
-    if (!this.place) {
-      const { parent, step, index } = this;
-      const above: DocumentPath = parent?.at ?? [];
-      const n = above.length;
-      // As long as it has to be, and no longer: every interface keeps two of these.
-      const place = new Array<string | number>(n + (parent ? 1 : 0) + (index === undefined ? 0 : 1));
-      for (let i = 0; i < n; i++) place[i] = above[i] ?? '';
-      if (parent) place[n] = step;
-      if (index !== undefined) place[n + 1] = index;
-      this.place = place;
-    }
-    return this.place;
+    return this.findSpot().path;
+  }
+
+  private findSpot(): Spot {
+    return (this.spot ??= this.parent ? this.parent.findSpot().below(this.step, this.index) : rootSpot());
   }
 
   /** The document's words for this place. */
@@ -178,16 +108,15 @@ export class Cursor {
   }
 
   private member(name: string): string | undefined {
-    return this.shape.keys[this.shape.find(name)];
+    return this.shape.find(name).key;
   }
 
   /** Finds a member and counts it as known. */
   private use(name: string): string | undefined {
-    const i = this.shape.find(name);
-    if (i < 0) return undefined;
-    if (i < 31) this.asked |= 1 << i;
-    else (this.askedBeyond ??= new Set()).add(i);
-    return this.shape.keys[i];
+    const { key, place } = this.shape.find(name);
+    if (place < 31) this.asked |= place < 0 ? 0 : 1 << place;
+    else (this.askedBeyond ??= new Set()).add(place);
+    return key;
   }
 
   problem(name: string, message: string, remedy: string, severity: 'error' | 'note' = 'error'): void {
@@ -219,6 +148,13 @@ export class Cursor {
     return this.shape.names(more ?? '');
   }
 
+  /** Local names of all members that this node and others write. */
+  writtenWith(...others: readonly (Cursor | undefined)[]): ReadonlySet<string> {
+    let names = this.written();
+    for (const o of others) if (o) names = joinedNames(names, o.written());
+    return names;
+  }
+
   /** The container of that name; `undefined` when it is absent or is none. */
   child(name: string): Cursor | undefined {
     const key = this.use(name);
@@ -247,13 +183,13 @@ export class Cursor {
   }
 
   /** The entries of a list, each named by its key leaf. Entries that are no objects are reported and left out. */
-  list(name: string, keyLeaf: string): Cursor[] {
+  list(name: string, keyLeaf: string): readonly Cursor[] {
     const key = this.use(name);
-    if (key === undefined) return [];
+    if (key === undefined) return noCursors;
     const value = this.node[key];
     if (!Array.isArray(value)) {
       this.problem(name, `${showValue(value)} stands where a list is expected.`, 'Write a JSON array here.');
-      return [];
+      return noCursors;
     }
     // As long as the list, and no longer: most have one entry.
     const out = new Array<Cursor>(value.length);

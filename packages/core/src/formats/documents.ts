@@ -1,4 +1,4 @@
-import { localName } from './cursor';
+import { localName } from './shape';
 import { writeXml } from './xml';
 
 /** A file as it came: its name (with folders) and its octets or text. */

@@ -1,6 +1,7 @@
 import { parse as parseJson, printParseErrorCode, visit, type ParseError } from 'jsonc-parser';
 import type { ReadProblem } from './cursor';
 import { readLimits, refuse } from './limits';
+import { colonsIn, emptyShape } from './shape';
 
 /** 1-based line and column of an offset. */
 export function placeOf(text: string, offset: number): { line: number; column: number } {
@@ -45,25 +46,6 @@ function isEscaped(text: string, quote: number): boolean {
   return n % 2 === 1;
 }
 
-/** Colons in member names: there are few names, the last some thousand are remembered. */
-const colonsInNames = new Map<string, number>();
-
-function colonsIn(text: string): number {
-  let n = 0;
-  for (let i = text.indexOf(':'); i >= 0; i = text.indexOf(':', i + 1)) n++;
-  return n;
-}
-
-function colonsInName(name: string): number {
-  let n = colonsInNames.get(name);
-  if (n === undefined) {
-    if (colonsInNames.size > 4000) colonsInNames.clear();
-    n = colonsIn(name);
-    colonsInNames.set(name, n);
-  }
-  return n;
-}
-
 /**
  * Colons that the text of a value must have: one for each member, and those inside of names and texts. A text that has more
  * of them writes some member twice. `NaN` when it is nested more deeply than the limit.
@@ -76,7 +58,13 @@ function colonsOf(value: unknown, limit: number): number {
   if (Array.isArray(value)) for (const v of value as unknown[]) n += colonsOf(v, limit - 1);
   else {
     const node = value as Record<string, unknown>;
-    for (const name in node) n += 1 + colonsInName(name) + colonsOf(node[name], limit - 1);
+    let shape = emptyShape();
+    for (const name in node) {
+      shape = shape.and(name);
+      const below = node[name];
+      if (typeof below === 'string' || typeof below === 'object') n += colonsOf(below, limit - 1);
+    }
+    n += shape.colons;
   }
   return n;
 }

@@ -1,6 +1,6 @@
 import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils';
-import { localName } from './cursor';
+import { localName } from './shape';
 import type { SourceDocument } from './documents';
 
 const prefix = 'digest:';

@@ -1,7 +1,8 @@
 import * as v from 'valibot';
 import { parseIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
 import { parseIpv6, type Ipv6 } from '../prefix/ipv6';
-import { localName, type LeafType } from './cursor';
+import { type LeafType } from './cursor';
+import { localName } from './shape';
 
 /** Any value that `read` understands. */
 const readBy = <T>(read: (value: unknown) => T | undefined, expected: string): LeafType<T> => ({ read, expected });

@@ -33,8 +33,8 @@ export interface OspfSurroundings {
 const seconds = integer(1, 65_535);
 const octet = integer(0, 255);
 const cost16 = integer(1, 65_535);
-/** Most interfaces list no static neighbour: one list serves them all. */
-const noNeighbors: readonly StaticNeighbor[] = [];
+/** Most lists are not written: one serves for them all. */
+const nothing: readonly never[] = [];
 const metric24 = integer(0, 0xff_fffe);
 const metricType = oneOf(['type-1', 'type-2']);
 const areaIdentities = ['stub-area', 'nssa-area', 'normal-area'] as const;
@@ -52,11 +52,18 @@ const words = {
   rangeCost: oneOf(['largest', 'smallest']),
   borderModel: oneOf(['rfc3509', 'rfc2328']),
 };
+
+/** Entries of a list that could be read. */
+function readEach<T>(list: readonly Cursor[], read: (c: Cursor) => T | undefined): readonly T[] {
+  if (list.length === 0) return nothing;
+  const items = list.map(read);
+  return items.includes(undefined) ? items.filter((x): x is NonNullable<typeof x> => x !== undefined) : (items as T[]);
+}
 const bare = (p: { bits: number; length: number }): { bits: number; length: number } => ({ bits: p.bits, length: p.length });
 
 function readStaticNeighbors(c: Cursor): readonly StaticNeighbor[] {
   const list = c.child('static-neighbors')?.list('neighbor', 'identifier');
-  if (!list) return noNeighbors;
+  if (!list) return nothing;
   const out: StaticNeighbor[] = [];
   for (const n of list) {
     const address = n.leaf('identifier', ipv4);
@@ -144,8 +151,7 @@ function readArea(c: Cursor, around: OspfSurroundings): Area | undefined {
     type = 'normal';
   }
   const nssa = c.child('nssa');
-  const keep = <T>(items: (T | undefined)[]): T[] => items.filter((x): x is T => x !== undefined);
-  const virtual = c.child('virtual-links')?.list('virtual-link', 'router-id') ?? [];
+  const virtual = c.child('virtual-links')?.list('virtual-link', 'router-id') ?? nothing;
   if (id !== backbone && virtual.length > 0)
     c.problem(
       'virtual-links',
@@ -158,11 +164,11 @@ function readArea(c: Cursor, around: OspfSurroundings): Area | undefined {
     type,
     summary: c.leaf('summary', flag) ?? true,
     defaultCost: c.leaf('default-cost', metric24) ?? around.defaults.areaDefaultCost,
-    ranges: keep((c.child('ranges')?.list('range', 'prefix') ?? []).map(readRange)),
-    virtualLinks: id === backbone ? keep(virtual.map((l) => readVirtualLink(l, around.chains, required))) : [],
-    interfaces: keep((c.child('interfaces')?.list('interface', 'name') ?? []).map((i) => readInterface(i, around, required))),
-    summaryIn: c.leafList('summary-in-policy', nameText) ?? [],
-    summaryOut: c.leafList('summary-out-policy', nameText) ?? [],
+    ranges: readEach(c.child('ranges')?.list('range', 'prefix') ?? nothing, readRange),
+    virtualLinks: id === backbone ? readEach(virtual, (l) => readVirtualLink(l, around.chains, required)) : nothing,
+    interfaces: readEach(c.child('interfaces')?.list('interface', 'name') ?? nothing, (i) => readInterface(i, around, required)),
+    summaryIn: c.leafList('summary-in-policy', nameText) ?? nothing,
+    summaryOut: c.leafList('summary-out-policy', nameText) ?? nothing,
     translatorAlways: nssa?.leaf('translator-role', words.translatorRole) === 'always',
     nssaDefault: nssa?.leaf('default-route', flag) ?? false,
     nssaDefaultType: nssa?.leaf('metric-type', metricType) ?? 'type-2',
@@ -201,7 +207,7 @@ function readRedistribution(c: Cursor, plain: Defaults['redistribution']): Redis
     metric: c.leaf('metric', metric24) ?? plain.metric,
     metricType: c.leaf('metric-type', metricType) ?? plain.metricType,
     tag: c.leaf('tag', areaId) ?? 0,
-    policies: c.leafList('policy', nameText) ?? [],
+    policies: c.leafList('policy', nameText) ?? nothing,
     written: c.written(),
   };
   return source && { source, ...rest };
@@ -259,8 +265,7 @@ export function readOspf(protocol: Cursor, version: 2 | 3, around: OspfSurroundi
   c.known('address-family', 'spf-schedule', 'database-control', 'graceful-restart', 'fast-reroute', 'node-tags');
   const stub = c.child('stub-router');
   stub?.known('always');
-  const keep = <T>(items: (T | undefined)[]): T[] => items.filter((x): x is T => x !== undefined);
-  const areas = keep((c.child('areas')?.list('area', 'area-id') ?? []).map((a) => readArea(a, around)));
+  const areas = readEach(c.child('areas')?.list('area', 'area-id') ?? nothing, (a) => readArea(a, around));
   reportDuplicates(c, areas, around.places);
   const policyList = c.writes('rib-policy') ? c.leafList('rib-policy', nameText) : undefined;
   return {
@@ -278,16 +283,16 @@ export function readOspf(protocol: Cursor, version: 2 | 3, around: OspfSurroundi
     areas,
     activation: readActivation(c),
     activationOrder: c.leaf('activation-order', words.activationOrder) ?? plain.activationOrder,
-    redistribution: keep(c.list('redistribution', 'source').map((r) => readRedistribution(r, defaults.redistribution))),
-    otherRoutes: keep(c.list('other-routes', 'prefix').map((r) => readOtherRoute(r, defaults.preference.other))),
+    redistribution: readEach(c.list('redistribution', 'source'), (r) => readRedistribution(r, defaults.redistribution)),
+    otherRoutes: readEach(c.list('other-routes', 'prefix'), (r) => readOtherRoute(r, defaults.preference.other)),
     defaultRoute: readDefaultRoute(c.child('default-route'), defaults.defaultRoute),
-    externalRanges: keep(c.list('external-ranges', 'prefix').map(readExternalRange)),
-    ribPolicy: policyList ?? [],
+    externalRanges: readEach(c.list('external-ranges', 'prefix'), readExternalRange),
+    ribPolicy: policyList ?? nothing,
     rfc1583Compatible: c.leaf('rfc1583-compatible', flag) ?? plain.rfc1583Compatible,
     rangeCost: c.leaf('range-cost', words.rangeCost) ?? plain.rangeCost,
     borderModel: c.leaf('border-model', words.borderModel) ?? plain.borderModel,
     countsEmptyAreas: c.leaf('counts-empty-areas', flag) ?? plain.countsEmptyAreas,
-    written: new Set([...c.written(), ...(cost?.written() ?? []), ...(spf?.written() ?? [])]),
+    written: c.writtenWith(cost, spf),
     given: defaults.given,
   };
 }

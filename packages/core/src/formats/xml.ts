@@ -1,6 +1,7 @@
 import { SaxesParser } from 'saxes';
 import type { DocumentPath } from '../design/design';
-import { localName, type ReadProblem } from './cursor';
+import { type ReadProblem } from './cursor';
+import { localName } from './shape';
 import { xmlText } from './xml-text';
 
 /** Modules whose XML namespace is not built from the IETF's stem. */
