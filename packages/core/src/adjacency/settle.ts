@@ -70,17 +70,37 @@ function hear(ours: Port, theirs: Port): readonly Refusal[] {
 }
 
 /** All pairs of ports that stand on one segment, with what each refuses. */
-function hearings(segment: Segment, portsOf: (router: number, iface: number) => readonly Port[]): Hearing[] {
+function hearings(segment: Segment, portsOf: (router: number, iface: number) => readonly Port[]): readonly Hearing[] {
+  const { members } = segment;
+  if (members.length < 2) return noHearings;
   const out: Hearing[] = [];
-  segment.members.forEach((m, i) => {
-    for (let j = i + 1; j < segment.members.length; j++) {
-      const n = segment.members[j];
-      if (!n || n.router === m.router || !membersReach(segment, i, j)) continue;
-      for (const a of portsOf(m.router, m.iface))
-        for (const b of portsOf(n.router, n.iface)) out.push({ a, b, aRefuses: hear(a, b), bRefuses: hear(b, a) });
+  for (let i = 0; i < members.length; i++)
+    for (let j = i + 1; j < members.length; j++) {
+      const [m, n] = [members[i], members[j]];
+      if (!m || !n || n.router === m.router || !membersReach(segment, i, j)) continue;
+      const [ours, theirs] = [portsOf(m.router, m.iface), portsOf(n.router, n.iface)];
+      for (let x = 0; x < ours.length; x++)
+        for (let y = 0; y < theirs.length; y++) {
+          const [a, b] = [ours[x], theirs[y]];
+          if (a && b) out.push({ a, b, aRefuses: hear(a, b), bRefuses: hear(b, a) });
+        }
     }
-  });
   return out;
+}
+
+/** Ports of a segment that take part in its election. */
+function electingOn(segment: Segment, portsOf: (router: number, iface: number) => readonly Port[]): readonly Port[] {
+  let out: Port[] | undefined;
+  const { members } = segment;
+  for (let i = 0; i < members.length; i++) {
+    const m = members[i];
+    const there = m ? portsOf(m.router, m.iface) : noPorts;
+    for (let x = 0; x < there.length; x++) {
+      const p = there[x];
+      if (p?.up && !p.settings.passive && elects(p.type)) (out ??= []).push(p);
+    }
+  }
+  return out ?? noPorts;
 }
 
 /** What a port says of the leaders in its hellos: nothing where its type elects none. */
@@ -184,14 +204,16 @@ function settleSegment(
   startOrder: readonly string[] | undefined,
   name: (p: Port) => string,
 ): void {
-  const met = segment.members.length > 1 ? hearings(segment, portsOf) : noHearings;
-  const electing: Port[] = [];
-  for (const m of segment.members) for (const p of portsOf(m.router, m.iface)) if (p.up && !p.settings.passive && elects(p.type)) electing.push(p);
+  const met = hearings(segment, portsOf);
+  const electing = electingOn(segment, portsOf);
   if (electing.length > 0) {
     for (const p of electing) state.elected[p.index] = 1;
     if (!electInOrder(electing, twoWayOn(met), state.leaders, startOrder, name)) state.unsettled.push(segment.index);
   }
-  for (const h of met) state.pairs.push(settlePair(h, state.leaders, segment.index, speakers, state.views));
+  for (let i = 0; i < met.length; i++) {
+    const h = met[i];
+    if (h) state.pairs.push(settlePair(h, state.leaders, segment.index, speakers, state.views));
+  }
 }
 
 const noPorts: readonly Port[] = [];
@@ -243,35 +265,25 @@ export function settleAdjacencies(
   const portsOf = (router: number, iface: number): readonly Port[] => portsAt[router]?.[iface] ?? noPorts;
   const leaders = before ? leadersFrom(before, speakers, ports) : ports.map(() => none);
   const views: NeighborView[][] = ports.map(() => noViews);
-  const pairs: Pairing[] = [];
-  const unsettled: number[] = [];
-  const elected = new Uint8Array(ports.length);
+  const state: Settling = { leaders, views, pairs: [], unsettled: [], elected: new Uint8Array(ports.length) };
   const name = (p: Port): string => design.routers[p.routerIndex]?.name ?? '';
-  for (const segment of segments.list) {
-    const met = segment.members.length > 1 ? hearings(segment, portsOf) : noHearings;
-    const electing: Port[] = [];
-    for (const m of segment.members) for (const p of portsOf(m.router, m.iface)) if (p.up && !p.settings.passive && elects(p.type)) electing.push(p);
-    if (electing.length > 0) {
-      for (const p of electing) elected[p.index] = 1;
-      if (!electInOrder(electing, twoWayOn(met), leaders, startOrder, name)) unsettled.push(segment.index);
-    }
-    for (const h of met) pairs.push(settlePair(h, leaders, segment.index, speakers, views));
-  }
-  ports.forEach((p, i) => {
-    if (elected[i] === 0) leaders[p.index] = none;
-  });
-  return { speakers, ports, pairs, views, leaders, unsettled };
+  for (const segment of segments.list) settleSegment(segment, portsOf, speakers, state, startOrder, name);
+  for (let i = 0; i < ports.length; i++) if (state.elected[i] === 0) leaders[i] = none;
+  return { speakers, ports, pairs: state.pairs, views, leaders, unsettled: state.unsettled };
 }
 
 function settlePair(h: Hearing, leaders: readonly Leaders[], segment: number, speakers: readonly Speaker[], views: NeighborView[][]): Pairing {
   const a = viewOf(h.a, h.b, h.aRefuses, h.bRefuses, leaders, speakers);
   const b = viewOf(h.b, h.a, h.bRefuses, h.aRefuses, leaders, speakers);
-  for (const v of [a, b]) {
-    const list = views[v.port.index];
-    if (list === noViews) views[v.port.index] = [v];
-    else list?.push(v);
-  }
+  noteView(views, a);
+  noteView(views, b);
   return { a, b, segment };
+}
+
+function noteView(views: NeighborView[][], v: NeighborView): void {
+  const list = views[v.port.index];
+  if (list === noViews) views[v.port.index] = [v];
+  else list?.push(v);
 }
 
 function viewOf(

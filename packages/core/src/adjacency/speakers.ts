@@ -79,11 +79,16 @@ export function speakersIn(design: Design, segments: Segments, outage: Outage, r
     const id = routerIdOf(router, instance);
     if (!id) continue;
     const index = speaker + speakers.length;
-    const own: Port[] = [];
-    for (const { iface, index: ifaceIndex, settings, area, byRule } of activeInterfaces(router, instance)) {
+    const active = activeInterfaces(router, instance);
+    // As long as the list, and no longer: there are thousands of these.
+    const own = new Array<Port>(active.length);
+    for (let i = 0; i < active.length; i++) {
+      const one = active[i];
+      if (!one) continue;
+      const { iface, index: ifaceIndex, settings, area, byRule } = one;
       const first = iface.addresses[0];
       const { cost, costFrom } = costOf(instance, iface, settings, router.defaults.interfaces[iface.kind]);
-      const made: Port = {
+      own[i] = {
         index: ports++,
         speaker: index,
         routerIndex,
@@ -103,7 +108,6 @@ export function speakersIn(design: Design, segments: Segments, outage: Outage, r
         costFrom,
         segment: segments.of[routerIndex]?.[ifaceIndex] ?? -1,
       };
-      own.push(made);
     }
     speakers.push({ index, router, routerIndex, instance, routerId: id.id, routerIdSource: id.source, ports: own });
   }

@@ -33,6 +33,7 @@ export interface BoundaryRow {
   readonly adv: Ipv4;
   readonly cost: Int32Array;
 }
+const noRows: readonly BoundaryRow[] = [];
 
 /**
  * External routes as arrays (RFC 2328 §16.4, RFC 3101 §2.5): the same decisions as `externalRoutes`, for one router after
@@ -78,7 +79,7 @@ export class ExternalArrays implements ExitGround {
     }
     for (const db of network.databases) this.nameAll(db.nssa);
     const lengths = new Set<number>();
-    for (let i = 0; i < arrays.prefixes.size; i++) lengths.add(arrays.prefixes.prefix(i).length);
+    for (let i = 0; i < arrays.prefixes.size; i++) lengths.add(arrays.prefixes.lengthOf(i));
     this.lengths = [...lengths].sort((a, b) => b - a);
   }
 
@@ -235,11 +236,13 @@ export class ExternalArrays implements ExitGround {
     const inside = new Uint8Array(n);
     const reads = this.network.summaryAreas(s);
     // Areas by ascending id: of equal paths the later one, with the larger id, is taken.
-    for (const a of this.network.areasOf(s)) {
+    const areas = this.network.areasOf(s);
+    for (let i = 0; i < areas.length; i++) {
+      const a = areas[i] ?? 0;
       const db = this.network.database(s, a);
       const root = db && this.arrays.root(s, db);
       if (!root) continue;
-      const rows = reads.includes(a) ? this.boundaryRows(db.index) : [];
+      const rows = reads.includes(a) ? this.boundaryRows(db.index) : noRows;
       const vertices = this.verticesIn(db.index);
       for (let k = 0; k < n; k++) {
         const v = vertices[k] ?? -1;
@@ -249,8 +252,9 @@ export class ExternalArrays implements ExitGround {
         if (!within) {
           if (inside[k] === 1) continue;
           through = 0;
-          for (const row of rows) {
-            if (row.adv === s.routerId) continue;
+          for (let x = 0; x < rows.length; x++) {
+            const row = rows[x];
+            if (!row || row.adv === s.routerId) continue;
             const d = (root.distance[row.vertex] ?? noWay) + (row.cost[k] ?? noWay);
             if (d >= noWay || d > best) continue;
             const h = root.hops[row.vertex] ?? 0;

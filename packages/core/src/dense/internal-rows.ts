@@ -196,8 +196,10 @@ export class InternalArrays {
   /** A speaker's rows in one of its areas; `undefined` when it has no router-LSA there. */
   root(s: Speaker, database: AreaDatabase): RootRows | undefined {
     const own = (this.roots[s.index] ??= []);
-    const known = own.find((r) => r.index === database.index);
-    if (known) return known;
+    for (let i = 0; i < own.length; i++) {
+      const known = own[i];
+      if (known?.index === database.index) return known;
+    }
     if (this.before && !this.before.touched.has(database.areaId)) return this.before.arrays.root(s, database);
     const area = this.areas[database.index];
     const root = area?.graph.vertexOfRouter.get(s.routerId);

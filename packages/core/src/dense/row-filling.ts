@@ -283,10 +283,14 @@ const emptyPacked = (n: number, own: readonly number[]): Packed => ({
 /** A router's rows in each of its areas. */
 export function rootsOf(arrays: InternalArrays, s: Speaker): RootRows[] {
   const { network } = arrays;
-  return network.areasOf(s).flatMap((a) => {
-    const db = network.database(s, a);
-    return (db && arrays.root(s, db)) ?? [];
-  });
+  const areas = network.areasOf(s);
+  const out: RootRows[] = [];
+  for (let i = 0; i < areas.length; i++) {
+    const db = network.database(s, areas[i] ?? 0);
+    const root = db && arrays.root(s, db);
+    if (root) out.push(root);
+  }
+  return out;
 }
 
 function addInside(rows: InternalRows, area: AreaArrays, root: RootRows, slots: HopSlots): void {

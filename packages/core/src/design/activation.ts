@@ -51,51 +51,64 @@ export function activeInterfaces(router: Router, instance: OspfInstance): readon
 
 /** Interfaces listed under areas by name; where a name stands twice the first counts. */
 class Listed {
-  private readonly settings: OspfInterface[] = [];
-  private readonly areas: Area[] = [];
-  private next = 0;
-  private byName: Map<string, number> | undefined;
+  private area = 0;
+  private place = 0;
+  private byName: Map<string, { readonly area: Area; readonly settings: OspfInterface }> | undefined;
+  /** Area of what was found last. */
+  foundIn: Area | undefined;
 
-  constructor(instance: OspfInstance) {
-    for (const area of instance.areas)
-      for (const settings of area.interfaces) {
-        this.settings.push(settings);
-        this.areas.push(area);
+  constructor(private readonly areas: readonly Area[]) {}
+
+  /** What is listed under a name: most stand in the order in which they are asked for. */
+  find(name: string): OspfInterface | undefined {
+    if (!this.byName) {
+      for (let a = this.areas[this.area]; a && this.place >= a.interfaces.length; a = this.areas[++this.area]) this.place = 0;
+      const area = this.areas[this.area];
+      const settings = area?.interfaces[this.place];
+      if (settings?.name === name) {
+        this.place++;
+        this.foundIn = area;
+        return settings;
       }
+    }
+    const hit = this.named().get(name);
+    this.foundIn = hit?.area;
+    return hit?.settings;
   }
 
-  /** Place of an interface in the lists, -1 without: most stand in the order in which they are asked for. */
-  find(name: string): number {
-    if (!this.byName && this.settings[this.next]?.name === name) return this.next++;
+  private named(): Map<string, { readonly area: Area; readonly settings: OspfInterface }> {
     if (!this.byName) {
       this.byName = new Map();
-      for (const [i, s] of this.settings.entries()) if (!this.byName.has(s.name)) this.byName.set(s.name, i);
+      for (const area of this.areas)
+        for (const settings of area.interfaces) if (!this.byName.has(settings.name)) this.byName.set(settings.name, { area, settings });
     }
-    return this.byName.get(name) ?? -1;
-  }
-
-  at(place: number): { readonly area: Area; readonly settings: OspfInterface } | undefined {
-    const [area, settings] = [this.areas[place], this.settings[place]];
-    return area && settings ? { area, settings } : undefined;
+    return this.byName;
   }
 }
 
 function findActive(router: Router, instance: OspfInstance): ActiveInterface[] {
-  const listed = new Listed(instance);
-  const out: ActiveInterface[] = [];
-  router.interfaces.forEach((iface, index) => {
-    if (iface.boundTo !== undefined) return;
-    const hit = listed.at(listed.find(iface.name));
-    if (hit) {
-      out.push({ area: hit.area, settings: hit.settings, iface, index, byRule: undefined });
-      return;
+  const listed = new Listed(instance.areas);
+  const out = new Array<ActiveInterface>(router.interfaces.length);
+  let n = 0;
+  for (let index = 0; index < router.interfaces.length; index++) {
+    const iface = router.interfaces[index];
+    if (!iface || iface.boundTo !== undefined) continue;
+    const settings = listed.find(iface.name);
+    const area = listed.foundIn;
+    if (settings && area) out[n++] = { area, settings, iface, index, byRule: undefined };
+    else if (instance.activation.length > 0) {
+      const byRule = activatedByRule(router, instance, iface, index);
+      if (byRule) out[n++] = byRule;
     }
-    if (instance.activation.length === 0) return;
-    const n = decidingRule(instance, iface);
-    const rule = n === undefined ? undefined : instance.activation[n];
-    if (n === undefined || rule === undefined) return;
-    const area = instance.areas.find((a) => a.id === rule.areaId) ?? plainArea(rule.areaId, router.defaults);
-    out.push({ area, iface, index, settings: plainOspfInterface(iface, router.defaults, rule.passive), byRule: n });
-  });
+  }
+  if (n < out.length) out.length = n;
   return out;
+}
+
+function activatedByRule(router: Router, instance: OspfInstance, iface: Interface, index: number): ActiveInterface | undefined {
+  const n = decidingRule(instance, iface);
+  const rule = n === undefined ? undefined : instance.activation[n];
+  if (n === undefined || rule === undefined) return undefined;
+  const area = instance.areas.find((a) => a.id === rule.areaId) ?? plainArea(rule.areaId, router.defaults);
+  return { area, iface, index, settings: plainOspfInterface(iface, router.defaults, rule.passive), byRule: n };
 }

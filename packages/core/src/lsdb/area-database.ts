@@ -79,16 +79,29 @@ export class AreaDatabase {
 const maxLinkMetric = 0xffff;
 
 /** Ports that are described in the router-LSA of their area. */
-export const portsInArea = (s: Speaker, areaId: number): Port[] => s.ports.filter((p) => p.area.id === areaId && p.up);
+export const portsInArea = (s: Speaker, areaId: number): Port[] => s.ports.filter((p) => isDescribed(p, areaId));
+
+const isDescribed = (p: Port, areaId: number): boolean => p.up && p.area.id === areaId;
+const noViews: readonly NeighborView[] = [];
+const noNetworks: readonly NetworkLsa[] = [];
 
 /**
  * Areas that a speaker counts as attached: those with an interface that is up, and where empty areas count also those
  * whose interfaces are all down. The backbone always needs an interface that is up (or a virtual link).
  */
 export function attachedAreas(s: Speaker): number[] {
-  const out: number[] = [];
-  for (const p of s.ports) if ((p.up || (s.instance.countsEmptyAreas && p.area.id !== backbone)) && !out.includes(p.area.id)) out.push(p.area.id);
-  return out.sort((a, b) => a - b);
+  let first: number | undefined;
+  let more: number[] | undefined;
+  for (let i = 0; i < s.ports.length; i++) {
+    const p = s.ports[i];
+    if (!p?.up && !(p && s.instance.countsEmptyAreas && p.area.id !== backbone)) continue;
+    const { id } = p.area;
+    if (first === undefined) first = id;
+    else if (id !== first && !more?.includes(id)) (more ??= [first]).push(id);
+  }
+  if (first === undefined) return [];
+  // Most have one.
+  return more ? more.sort((a, b) => a - b) : [first];
 }
 
 /** A subnet of a port with the port's address on it. */
@@ -96,6 +109,8 @@ interface Advertised extends Ipv4Prefix {
   readonly primary: boolean;
   readonly address: Ipv4;
 }
+
+const noSubnets: readonly Advertised[] = [];
 
 /** Subnets of a port that OSPF advertises: all of its addresses, or those that `advertise` names. */
 export function advertisedSubnets(p: Port): Advertised[] {
@@ -142,37 +157,48 @@ function addLinks(links: RouterLink[], p: Port, views: readonly NeighborView[], 
     links.push(stub(p.address, p.length, p.cost, p)); // the common case, at one glance
     return;
   }
-  const subnets = advertisedSubnets(p);
+  // One address, and nothing chosen from it, as nearly everywhere: no list is made.
+  const only = settings.advertise === undefined && p.iface.addresses.length === 1 ? p.address : undefined;
+  const subnets = only === undefined || p.loopback ? advertisedSubnets(p) : noSubnets;
   if (p.loopback) {
     for (const a of subnets) links.push(settings.loopbackAs === 'host' ? stub(a.address, 32, p.cost, p) : stub(a.bits, a.length, p.cost, p));
     return;
   }
-  let primary: Advertised | undefined;
+  let primary = only;
+  let length = p.length;
   for (const a of subnets)
-    if (a.primary) primary = settings.prefixSuppression && !settings.passive ? undefined : a;
-    else links.push(stub(a.bits, a.length, p.cost, p));
+    if (a.primary) {
+      primary = a.address;
+      ({ length } = a);
+    } else links.push(stub(a.bits, a.length, p.cost, p));
+  if (settings.prefixSuppression && !settings.passive) primary = undefined;
   if (settings.passive) {
-    if (primary) links.push(stub(primary.bits, primary.length, p.cost, p));
+    if (primary !== undefined) links.push(stub(primary, length, p.cost, p));
   } else if (p.type === 'point-to-point') {
-    for (const v of views) if (isFull(v)) links.push(toNeighbor(p, v, metric));
-    if (primary) links.push(stub(primary.bits, primary.length, p.cost, p));
+    for (let i = 0; i < views.length; i++) {
+      const v = views[i];
+      if (v && isFull(v)) links.push(toNeighbor(p, v, metric));
+    }
+    if (primary !== undefined) links.push(stub(primary, length, p.cost, p));
   } else if (p.type === 'point-to-multipoint' || p.type === 'hybrid') {
     const viaDr = p.type === 'hybrid' && (drId === p.routerId || views.some((v) => isFull(v) && v.peer.routerId === drId));
     for (const v of views) if (isFull(v) || (viaDr && v.state === '2-way')) links.push(toNeighbor(p, v, metric));
-    if (primary) links.push(stub(primary.address, 32, 0, p));
+    if (primary !== undefined) links.push(stub(primary, 32, 0, p));
   } else {
     const dr = drId === p.routerId ? p.address : views.find((v) => v.peer.routerId === drId && isFull(v))?.peer.address;
     const transit = dr !== undefined && (drId !== p.routerId || views.some(isFull));
     if (transit) links.push({ kind: 'transit', id: dr, data: p.address ?? 0, metric, port: p });
-    else if (primary) links.push(stub(primary.bits, primary.length, p.cost, p));
+    else if (primary !== undefined) links.push(stub(primary, length, p.cost, p));
   }
 }
 
 function routerLsa(s: Speaker, areaId: number, adj: Adjacencies, virtuals: readonly VirtualAdjacency[], bits: RouterBits): RouterLsa {
   const links: RouterLink[] = [];
-  for (const p of portsInArea(s, areaId)) {
+  for (let i = 0; i < s.ports.length; i++) {
+    const p = s.ports[i];
+    if (!p || !isDescribed(p, areaId)) continue;
     const metric = s.instance.stubRouter ? maxLinkMetric : p.cost;
-    addLinks(links, p, adj.views[p.index] ?? [], adj.leaders[p.index]?.dr ?? 0, metric);
+    addLinks(links, p, adj.views[p.index] ?? noViews, adj.leaders[p.index]?.dr ?? 0, metric);
   }
   if (areaId === backbone)
     for (const v of virtuals)
@@ -188,14 +214,16 @@ function routerLsa(s: Speaker, areaId: number, adj: Adjacencies, virtuals: reado
 }
 
 /** Types 2: by the designated router of a segment with at least one full neighbour (RFC 2328 §12.4.2). */
-function networkLsas(s: Speaker, areaId: number, adj: Adjacencies): NetworkLsa[] {
-  const out: NetworkLsa[] = [];
-  for (const p of portsInArea(s, areaId)) {
+function networkLsas(s: Speaker, areaId: number, adj: Adjacencies): readonly NetworkLsa[] {
+  let out: NetworkLsa[] | undefined;
+  for (let i = 0; i < s.ports.length; i++) {
+    const p = s.ports[i];
+    if (!p || !isDescribed(p, areaId)) continue;
     if (p.loopback || p.settings.passive || !elects(p.type) || p.type === 'hybrid' || p.address === undefined) continue;
     if (adj.leaders[p.index]?.dr !== s.routerId) continue;
     const full = (adj.views[p.index] ?? []).filter((v) => v.state === 'full');
     if (full.length === 0) continue;
-    out.push({
+    (out ??= []).push({
       type: 2,
       adv: s.routerId,
       id: p.address,
@@ -205,32 +233,44 @@ function networkLsas(s: Speaker, areaId: number, adj: Adjacencies): NetworkLsa[]
       port: p,
     });
   }
-  return out;
+  return out ?? noNetworks;
 }
 
 /** Groups of speakers of each area, joined by full adjacencies and virtual links; areas by id, groups by their first speaker. */
-function floodGroups(adj: Adjacencies, virtuals: readonly VirtualAdjacency[]): { areaId: number; speakers: number[] }[] {
+function floodGroups(
+  adj: Adjacencies,
+  virtuals: readonly VirtualAdjacency[],
+  attachedOf: (s: Speaker) => readonly number[],
+): { areaId: number; speakers: number[] }[] {
   const members = new Map<number, number[]>();
   const note = (area: number, s: number): void => {
     const list = members.get(area);
-    if (!list) members.set(area, [s]);
-    else if (list.at(-1) !== s && !list.includes(s)) list.push(s);
+    if (list) list.push(s);
+    else members.set(area, [s]);
   };
-  for (const s of adj.speakers) for (const a of attachedAreas(s)) note(a, s.index);
-  for (const v of virtuals) note(backbone, v.speaker);
-  const joins = new Map<number, [number, number][]>();
+  for (const s of adj.speakers) {
+    const areas = attachedOf(s);
+    for (let i = 0; i < areas.length; i++) note(areas[i] ?? 0, s.index);
+  }
+  for (const v of virtuals) if (!members.get(backbone)?.includes(v.speaker)) note(backbone, v.speaker);
+  // Two numbers for each join, one after the other.
+  const joins = new Map<number, number[]>();
   const join = (area: number, a: number, b: number): void => {
     const list = joins.get(area);
-    if (list) list.push([a, b]);
-    else joins.set(area, [[a, b]]);
+    if (list) list.push(a, b);
+    else joins.set(area, [a, b]);
   };
-  for (const { a } of adj.pairs) if (a.state === 'full') join(a.port.area.id, a.port.speaker, a.peer.speaker);
+  for (let i = 0; i < adj.pairs.length; i++) {
+    const a = adj.pairs[i]?.a;
+    if (a?.state === 'full') join(a.port.area.id, a.port.speaker, a.peer.speaker);
+  }
   for (const v of virtuals) join(backbone, v.speaker, v.peer);
   return [...members.keys()]
     .sort((a, b) => a - b)
     .flatMap((areaId) => {
       const groups = new Groups(adj.speakers.length);
-      for (const [a, b] of joins.get(areaId) ?? []) groups.join(a, b);
+      const joined = joins.get(areaId) ?? [];
+      for (let i = 0; i < joined.length; i += 2) groups.join(joined[i] ?? 0, joined[i + 1] ?? 0);
       const byRoot = new Map<number, number[]>();
       for (const s of [...(members.get(areaId) ?? [])].sort((a, b) => a - b)) {
         const root = groups.find(s);
@@ -277,8 +317,9 @@ export function areaDatabases(
   adj: Adjacencies,
   virtuals: readonly VirtualAdjacency[],
   bitsOf: (s: Speaker, areaId: number) => RouterBits,
+  attachedOf: (s: Speaker) => readonly number[] = attachedAreas,
 ): AreaDatabase[] {
-  return floodGroups(adj, virtuals).map(({ areaId, speakers }, index) => {
+  return floodGroups(adj, virtuals, attachedOf).map(({ areaId, speakers }, index) => {
     const routers = new Map<Ipv4, RouterLsa>();
     const networks = new Map<Ipv4, NetworkLsa>();
     for (const i of speakers) {

@@ -67,6 +67,16 @@ export class PrefixIds {
     return { bits: this.bits[id] ?? 0, length: this.lengths[id] ?? 0 };
   }
 
+  /** Address of a prefix by its number. */
+  bitsOf(id: number): Ipv4 {
+    return this.bits[id] ?? 0;
+  }
+
+  /** Length of a prefix by its number. */
+  lengthOf(id: number): number {
+    return this.lengths[id] ?? 0;
+  }
+
   /** The key of a prefix by its number. */
   key(id: number): number {
     return prefixKey(this.bits[id] ?? 0, this.lengths[id] ?? 0);

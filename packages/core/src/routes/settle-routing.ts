@@ -53,7 +53,7 @@ export class Routing {
   private locals: (LocalRoute[] | undefined)[] = [];
   private attached: (readonly number[] | undefined)[] = [];
   private readonly outside = new ExternalSettling(this);
-  private areaSettings: (Area[] | undefined)[] = [];
+  private plainAreas: (Area[] | undefined)[] = [];
   /** Routes inside the system as arrays. */
   readonly arrays: InternalArrays;
   /** The same, once virtual links have settled. */
@@ -96,16 +96,27 @@ export class Routing {
 
   /** Settings of an area in one router; a plain area where it names none. */
   areaOf(s: Speaker, areaId: number): Area {
-    const own = (this.areaSettings[s.index] ??= [...s.instance.areas]);
-    for (const a of own) if (a.id === areaId) return a;
-    const plain = plainArea(areaId, s.router.defaults);
-    own.push(plain);
+    const { areas } = s.instance;
+    for (let i = 0; i < areas.length; i++) {
+      const a = areas[i];
+      if (a?.id === areaId) return a;
+    }
+    const plains = (this.plainAreas[s.index] ??= []);
+    let plain = plains.find((a) => a.id === areaId);
+    if (!plain) {
+      plain = plainArea(areaId, s.router.defaults);
+      plains.push(plain);
+    }
     return plain;
+  }
+
+  private attachedOf(s: Speaker): readonly number[] {
+    return (this.attached[s.index] ??= attachedAreas(s));
   }
 
   /** Areas that a router takes part in, the backbone by virtual link among them. */
   areasOf(s: Speaker): readonly number[] {
-    const attached = (this.attached[s.index] ??= attachedAreas(s));
+    const attached = this.attachedOf(s);
     return !attached.includes(backbone) && this.virtuals.some((v) => v.speaker === s.index) ? [backbone, ...attached] : attached;
   }
 
@@ -147,7 +158,12 @@ export class Routing {
 
   private settleVirtualLinks(): void {
     for (let round = 0; round < bound; round++) {
-      this.databases = areaDatabases(this.adjacencies, this.virtuals, (s, a) => this.bits(s, a));
+      this.databases = areaDatabases(
+        this.adjacencies,
+        this.virtuals,
+        (s, a) => this.bits(s, a),
+        (s) => this.attachedOf(s),
+      );
       this.graphs = this.databases.map(areaGraph);
       this.dbOf = this.speakers.map(() => []);
       for (const db of this.databases) for (const s of db.speakers) this.dbOf[s]?.push(db.index);
@@ -178,8 +194,8 @@ export class Routing {
     this.attached = before.attached;
     this.backboneOf = before.backboneOf;
     this.linksVirtually = before.linksVirtually;
-    this.areaSettings = before.areaSettings.slice();
-    for (const n of change.touched) this.areaSettings[n] = undefined;
+    this.plainAreas = before.plainAreas.slice();
+    for (const n of change.touched) this.plainAreas[n] = undefined;
     const borders = before.borderRouters.filter((s) => !change.touched.has(s.index));
     const again = [...change.touched].flatMap((n) => this.speakers[n] ?? []).filter((s) => this.isBorderRouter(s));
     this.borders = again.length === 0 ? borders : [...borders, ...again].sort((a, b) => a.index - b.index);

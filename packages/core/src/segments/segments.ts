@@ -61,12 +61,12 @@ function joinBySubnet(flat: readonly Flat[], linked: ReadonlySet<number>, groups
   const order = subnets.sorted();
   for (let i = 0; i < order.length; i++) {
     const id = order[i] ?? 0;
-    const { bits, length } = subnets.prefix(id);
+    const bits = subnets.bitsOf(id);
     const n = firstOf[id] ?? 0;
     if (bits <= end) groups.join(n, open);
     else {
       open = n;
-      end = bits + (~maskOf(length) >>> 0);
+      end = bits + (~maskOf(subnets.lengthOf(id)) >>> 0);
     }
   }
 }
@@ -144,15 +144,23 @@ export function findSegments(design: Design): Segments {
       index = members.length;
       indexOf[root] = index;
       members.push([f]);
-      places.push([n]);
+      if (named) places.push([n]);
     } else {
-      members[index]?.push(f);
-      places[index]?.push(n);
+      members[index] = withOneMore(members[index] ?? [], f);
+      if (named) places[index]?.push(n);
     }
     const row = of[f.router];
     if (row) row[f.iface] = index;
   });
   return { list: members.map((m, index) => makeSegment(design, m, places[index] ?? [], index, topo)), of };
+}
+
+/** A list with one more member. Most come to have two: such a one is made as long as that. */
+function withOneMore<T>(list: T[], x: T): T[] {
+  const [first] = list;
+  if (list.length === 1 && first !== undefined) return [first, x];
+  list.push(x);
+  return list;
 }
 
 /** Distinct subnets of interfaces, shortest first. */
