@@ -1,6 +1,6 @@
 'use client';
 
-import { useEffect, useRef, useState, type DragEvent } from 'react';
+import { useDeferredValue, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
 import { importFiles, redo, start, undo, useStore } from '../model/store';
 import { openEntry } from '../model/panes';
 import { stages } from '../model/address';
@@ -51,7 +51,12 @@ export function Application() {
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
   }, []);
-  const Screen = screens[stage];
+  // The rail answers at once; a screen of a large campus is built in small pieces behind it, and no frame is held up.
+  const shown = useDeferredValue(stage);
+  const screen = useMemo(() => {
+    const Screen = screens[shown];
+    return <Screen />;
+  }, [shown]);
   const drop = (e: DragEvent): void => {
     e.preventDefault();
     setOver(false);
@@ -72,8 +77,8 @@ export function Application() {
       <TopBar />
       <div className="grid min-h-0 grid-cols-[168px_minmax(0,1fr)] max-[899px]:grid-cols-[52px_minmax(0,1fr)]">
         <Rail />
-        <main className="relative flex min-h-0 min-w-0 flex-col" aria-label={stage}>
-          {ready ? <Screen /> : <p className="m-auto text-ink2">{working ?? trouble ?? ''}</p>}
+        <main className="relative flex min-h-0 min-w-0 flex-col" aria-label={shown}>
+          {ready ? screen : <p className="m-auto text-ink2">{working ?? trouble ?? ''}</p>}
           <KeepingStrip />
           <ChangeStrip />
         </main>

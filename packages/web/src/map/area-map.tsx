@@ -1,6 +1,6 @@
 'use client';
 
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useDeferredValue, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { fileName, save } from '../frame/export-design';
 import { placeOnMap, useStore } from '../model/store';
 import { fold } from '../model/panes';
@@ -183,7 +183,9 @@ export function AreaMap(props: AreaMapProps) {
   const [showing, setShowing] = useState<Shows>('costs');
   const folded = chosenFolds ?? foldedAtFirst(view);
   const { routers: shownRouters, segments, pairs, areas, layout: whole, places } = view;
-  const foldedKey = folded.join();
+  // A fold is laid out behind what one sees.
+  const chosenKey = folded.join();
+  const foldedKey = useDeferredValue(chosenKey);
   const chart = useMemo(
     () => chartOf({ routers: shownRouters, segments, pairs, areas, layout: whole, places }, foldedKey === '' ? [] : foldedKey.split(',')),
     [shownRouters, segments, pairs, areas, whole, places, foldedKey],
@@ -270,7 +272,7 @@ export function AreaMap(props: AreaMapProps) {
   const met = useRef<object | undefined>(undefined);
   useEffect(() => {
     const points = (wanted?.names ?? []).flatMap((n) => layout.routers[n] ?? []);
-    if (!wanted || met.current === wanted || points.length === 0) return;
+    if (!wanted || met.current === wanted || points.length === 0 || chosenKey !== foldedKey) return;
     met.current = wanted;
     const [from, to] = around(points, 0);
     if (wanted.whole) sheet.zoomOver(...around(points, 130));
@@ -279,7 +281,7 @@ export function AreaMap(props: AreaMapProps) {
     const { focus: name } = wanted;
     if (name !== undefined) setTimeout(() => focus(name), 90);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- a wish is met once, on the chart that holds it
-  }, [wanted, layout]);
+  }, [wanted, layout, chosenKey === foldedKey]);
   const keys = Object.keys(layout.routers);
   const tabStop = router !== undefined && layout.routers[router] ? router : keys[0];
   const countDown = (list: readonly PairView[]): number => list.filter((p) => downPairs?.has(p.id)).length;
@@ -298,116 +300,120 @@ export function AreaMap(props: AreaMapProps) {
       >
         <Graticule />
         <g ref={group}>
-          {layout.grounds.map((g) => {
-            const t = tint(view, g.area);
-            return (
-              <g key={g.area}>
-                <path d={g.path} fill={`var(--land-${t})`} stroke={`var(--coast-${t})`} strokeWidth={1.3} />
-                <path d={g.path} fill="none" stroke={`var(--coast-${t})`} strokeOpacity={0.18} strokeWidth={6} />
-              </g>
-            );
-          })}
-          {chart.bundles.map((b) => (
-            <BundleLine
-              key={`${b.router} ${b.area}`}
-              b={b}
-              at={labels.get(`${b.router} ${b.area}`)}
-              letters={lettersOf(b.pairs.filter((p) => p.kind === 'trouble'))}
-              down={countDown(b.pairs)}
-            />
-          ))}
-          {drawn.map((d) => (
-            <Line
-              key={`${d.segment.index} ${d.member ?? ''}`}
-              d={d}
-              at={labels.get(String(d.segment.index))}
-              chosen={segment === d.segment.index}
-              label={showing === 'addresses' && !labels.has(String(d.segment.index)) ? '' : lineWords(d, showing)}
-              quiet={showing === 'trouble'}
-              letter={trouble.get(d.pair?.id ?? '')}
-              down={downPairs}
-              gone={goneRouters}
-              view={view}
-              onSegment={onSegment}
-            />
-          ))}
-          {outlined && <FarSheet layout={layout} drawn={all} down={downPairs} onRouter={onRouter} />}
-          {view.segments.map((s) => {
-            const bar = layout.lans[s.index];
-            return bar && (!large || inSight(sight, bar)) ? (
-              <LanBar
-                key={s.index}
-                s={s}
-                at={bar}
-                chosen={segment === s.index}
-                words={showing === 'addresses' ? s.subnets[0] : undefined}
-                onSegment={onSegment}
-              />
-            ) : null;
-          })}
-          {layout.grounds.map((g) => {
-            const a = view.areas.find((x) => x.id === g.area);
-            const t = tint(view, g.area);
-            if (chart.areas.some((x) => x.area === g.area)) return null;
-            return (
-              <g key={g.area} className="map-near pointer-events-none" fill={`var(--name-${t})`} textAnchor={g.anchor}>
-                <text x={g.label.x} y={g.label.y} className="font-serif italic" fontSize={17}>
-                  {areaName(g.area)}
-                  {a && a.type !== 'backbone' && a.type !== 'normal' ? ` · ${a.type}` : ''}
-                </text>
-                {a?.prefix !== '' && (
-                  <text x={g.label.x} y={g.label.y + 15} className="font-mono" fontSize={11.5}>
-                    {a?.prefix}
-                  </text>
-                )}
-              </g>
-            );
-          })}
-          {view.routers.map((r) => {
-            const at = layout.routers[r.name];
-            if (!at || (large && !inSight(sight, at) && r.name !== router && r.name !== tabStop)) return null;
-            return (
-              <Plate
-                key={r.name}
-                name={r.name}
-                at={at}
-                border={r.border}
-                says={`${r.name}${r.border ? ', border router' : ''}, ${r.areas.map(areaName).join(' and ') || 'no OSPF'}`}
-                chosen={router === r.name}
-                gone={goneRouters?.has(r.name) ?? false}
-                mark={marks?.get(r.name) ?? (showing === 'trouble' ? under.get(r.name) : undefined)}
-                under={showing === 'addresses' ? under.get(r.name) : undefined}
-                tabIndex={tabStop === r.name ? 0 : -1}
-                onPick={() => onRouter(r.name)}
-                onKey={(e) => onKey(e, r.name)}
-                onGrab={(e) => grab(e, r.name)}
-              />
-            );
-          })}
-          {chart.areas.map((f) => {
-            const at = layout.routers[plateKey(f.area)];
-            if (!at) return null;
-            const changed = f.routers.filter((r) => marks?.has(r) && !goneRouters?.has(r)).length;
-            return (
-              <AreaPlate
-                key={f.area}
-                folded={f}
-                at={at}
-                name={areaName(f.area)}
-                tint={tint(view, f.area)}
-                chosen={router !== undefined && f.routers.includes(router) ? router : undefined}
-                down={f.routers.filter((r) => goneRouters?.has(r)).length}
-                mark={changed > 0 ? `${changed} marked` : undefined}
-                letters={lettersOf(f.trouble)}
-                tabIndex={tabStop === plateKey(f.area) ? 0 : -1}
-                onUnfold={() => unfold(f.area)}
-                onKey={(e) => onKey(e, plateKey(f.area))}
-                onGrab={(e) => grab(e, plateKey(f.area))}
-              />
-            );
-          })}
-          {!isFolded && view.areas.map((a) => <FarName key={a.id} area={a} layout={layout} tint={tint(view, a.id)} />)}
-          {grip && <Moving grip={grip} chart={chart} />}
+          {sheet.ready && (
+            <>
+              {layout.grounds.map((g) => {
+                const t = tint(view, g.area);
+                return (
+                  <g key={g.area}>
+                    <path d={g.path} fill={`var(--land-${t})`} stroke={`var(--coast-${t})`} strokeWidth={1.3} />
+                    <path d={g.path} fill="none" stroke={`var(--coast-${t})`} strokeOpacity={0.18} strokeWidth={6} />
+                  </g>
+                );
+              })}
+              {chart.bundles.map((b) => (
+                <BundleLine
+                  key={`${b.router} ${b.area}`}
+                  b={b}
+                  at={labels.get(`${b.router} ${b.area}`)}
+                  letters={lettersOf(b.pairs.filter((p) => p.kind === 'trouble'))}
+                  down={countDown(b.pairs)}
+                />
+              ))}
+              {drawn.map((d) => (
+                <Line
+                  key={`${d.segment.index} ${d.member ?? ''}`}
+                  d={d}
+                  at={labels.get(String(d.segment.index))}
+                  chosen={segment === d.segment.index}
+                  label={showing === 'addresses' && !labels.has(String(d.segment.index)) ? '' : lineWords(d, showing)}
+                  quiet={showing === 'trouble'}
+                  letter={trouble.get(d.pair?.id ?? '')}
+                  down={downPairs}
+                  gone={goneRouters}
+                  view={view}
+                  onSegment={onSegment}
+                />
+              ))}
+              {outlined && <FarSheet layout={layout} drawn={all} down={downPairs} onRouter={onRouter} />}
+              {view.segments.map((s) => {
+                const bar = layout.lans[s.index];
+                return bar && (!large || inSight(sight, bar)) ? (
+                  <LanBar
+                    key={s.index}
+                    s={s}
+                    at={bar}
+                    chosen={segment === s.index}
+                    words={showing === 'addresses' ? s.subnets[0] : undefined}
+                    onSegment={onSegment}
+                  />
+                ) : null;
+              })}
+              {layout.grounds.map((g) => {
+                const a = view.areas.find((x) => x.id === g.area);
+                const t = tint(view, g.area);
+                if (chart.areas.some((x) => x.area === g.area)) return null;
+                return (
+                  <g key={g.area} className="map-near pointer-events-none" fill={`var(--name-${t})`} textAnchor={g.anchor}>
+                    <text x={g.label.x} y={g.label.y} className="font-serif italic" fontSize={17}>
+                      {areaName(g.area)}
+                      {a && a.type !== 'backbone' && a.type !== 'normal' ? ` · ${a.type}` : ''}
+                    </text>
+                    {a?.prefix !== '' && (
+                      <text x={g.label.x} y={g.label.y + 15} className="font-mono" fontSize={11.5}>
+                        {a?.prefix}
+                      </text>
+                    )}
+                  </g>
+                );
+              })}
+              {view.routers.map((r) => {
+                const at = layout.routers[r.name];
+                if (!at || (large && !inSight(sight, at) && r.name !== router && r.name !== tabStop)) return null;
+                return (
+                  <Plate
+                    key={r.name}
+                    name={r.name}
+                    at={at}
+                    border={r.border}
+                    says={`${r.name}${r.border ? ', border router' : ''}, ${r.areas.map(areaName).join(' and ') || 'no OSPF'}`}
+                    chosen={router === r.name}
+                    gone={goneRouters?.has(r.name) ?? false}
+                    mark={marks?.get(r.name) ?? (showing === 'trouble' ? under.get(r.name) : undefined)}
+                    under={showing === 'addresses' ? under.get(r.name) : undefined}
+                    tabIndex={tabStop === r.name ? 0 : -1}
+                    onPick={() => onRouter(r.name)}
+                    onKey={(e) => onKey(e, r.name)}
+                    onGrab={(e) => grab(e, r.name)}
+                  />
+                );
+              })}
+              {chart.areas.map((f) => {
+                const at = layout.routers[plateKey(f.area)];
+                if (!at) return null;
+                const changed = f.routers.filter((r) => marks?.has(r) && !goneRouters?.has(r)).length;
+                return (
+                  <AreaPlate
+                    key={f.area}
+                    folded={f}
+                    at={at}
+                    name={areaName(f.area)}
+                    tint={tint(view, f.area)}
+                    chosen={router !== undefined && f.routers.includes(router) ? router : undefined}
+                    down={f.routers.filter((r) => goneRouters?.has(r)).length}
+                    mark={changed > 0 ? `${changed} marked` : undefined}
+                    letters={lettersOf(f.trouble)}
+                    tabIndex={tabStop === plateKey(f.area) ? 0 : -1}
+                    onUnfold={() => unfold(f.area)}
+                    onKey={(e) => onKey(e, plateKey(f.area))}
+                    onGrab={(e) => grab(e, plateKey(f.area))}
+                  />
+                );
+              })}
+              {!isFolded && view.areas.map((a) => <FarName key={a.id} area={a} layout={layout} tint={tint(view, a.id)} />)}
+              {grip && <Moving grip={grip} chart={chart} />}
+            </>
+          )}
         </g>
       </svg>
       <MapTools

@@ -2,7 +2,7 @@
 
 import { select } from 'd3-selection';
 import { zoom, zoomIdentity, zoomTransform, type ZoomBehavior } from 'd3-zoom';
-import { useEffect, useRef, useState } from 'react';
+import { startTransition, useEffect, useRef, useState } from 'react';
 import type { Sight } from './far-sheet';
 import type { Point } from './shapes';
 
@@ -19,6 +19,8 @@ export function useSheet(width: number, height: number, large: boolean) {
   const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown> | undefined>(undefined);
   const looking = useRef<number | undefined>(undefined);
   const [sight, setSight] = useState<Sight>({ far: true });
+  // The sheet is fitted while it is empty: what comes onto it is styled and laid out once, at the size it is seen in.
+  const [ready, setReady] = useState(false);
   const fit = (): void => {
     const el = svg.current;
     if (!el || !behaviour.current) return;
@@ -72,9 +74,9 @@ export function useSheet(width: number, height: number, large: boolean) {
         if (!large) return;
         window.clearTimeout(looking.current);
         const { k, x, y } = e.transform;
-        // Half a window more on every side, so that little comes late while one moves.
-        const [w, h] = [el.clientWidth, el.clientHeight];
         looking.current = window.setTimeout(() => {
+          // Half a window more on every side, so that little comes late while one moves.
+          const [w, h] = [el.clientWidth, el.clientHeight];
           setSight(
             k < farBelow
               ? { far: true }
@@ -85,6 +87,7 @@ export function useSheet(width: number, height: number, large: boolean) {
     behaviour.current = b;
     select(el).call(b).on('dblclick.zoom', null);
     fit();
+    startTransition(() => setReady(true));
     // An observer speaks once at first, too: only another size is a new fit, or it would undo where one has gone meanwhile.
     let size = `${el.clientWidth} ${el.clientHeight}`;
     const watch = new ResizeObserver(() => {
@@ -96,5 +99,5 @@ export function useSheet(width: number, height: number, large: boolean) {
     return () => watch.disconnect();
     // eslint-disable-next-line react-hooks/exhaustive-deps -- a new sheet size is a new fit; fit reads only refs and these two
   }, [width, height, large]);
-  return { svg, group, fit, by, pan, zoomTo, zoomOver, onSheet, sight };
+  return { svg, group, fit, by, pan, zoomTo, zoomOver, onSheet, sight, ready };
 }

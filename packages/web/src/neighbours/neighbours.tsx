@@ -130,7 +130,7 @@ function PairPage({
     if (chosen) self.current?.scrollIntoView({ block: 'nearest' });
   }, [chosen]);
   return (
-    <li ref={self} className={`rounded border bg-sheet ${open ? 'border-ink3' : 'border-rule'}`} data-pair={p.id}>
+    <li ref={self} className={`${open ? '' : 'long-row'} rounded border bg-sheet ${open ? 'border-ink3' : 'border-rule'}`} data-pair={p.id}>
       <button
         type="button"
         aria-expanded={open}

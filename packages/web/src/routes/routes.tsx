@@ -29,15 +29,16 @@ export function Routes() {
   if (!view) return null;
   const row = rows?.find((r) => r.key === prefix);
   const self = view.routers.find((r) => r.name === name);
+  const changes = new Map((failure ?? comparison)?.routers.map((x) => [x.router, x]));
   return (
     <div className="stage">
       <div className="stage-list flex min-h-0 w-44 shrink-0 flex-col border-r border-rule">
         <h2 className="heading px-3 pt-4 pb-1">Tables of</h2>
         <ul className="min-h-0 flex-1 overflow-y-auto pb-3" aria-label="Routers">
           {view.routers.map((r) => {
-            const changed = (failure ?? comparison)?.routers.find((x) => x.router === r.name);
+            const changed = changes.get(r.name);
             return (
-              <li key={r.name}>
+              <li key={r.name} className="long-row">
                 <button
                   type="button"
                   aria-current={r.name === name}

@@ -26,6 +26,11 @@ const rowsOf = (id: string, documents: StoredDocuments['documents']): DocumentRo
   documents.map((document) => ({ design: id, file: document.file, document }));
 const stepsOf = (id: string, history: StoredDesign['history']): StepRow[] => history.map((s, n) => ({ ...s, design: id, n }));
 
+/** Writes many rows a few at a time: each is copied while the page stands still. */
+async function putInPieces(table: Table<DocumentRow, [string, string]>, rows: readonly DocumentRow[]): Promise<void> {
+  for (let i = 0; i < rows.length; i += 40) await table.bulkPut(rows.slice(i, i + 40));
+}
+
 /**
  * What this browser keeps. Version 1 had a record for each design; since version 2 documents and steps stand alone, so that
  * an edit writes only what it changes.
@@ -75,7 +80,7 @@ export class Shelf extends Dexie {
       const revision = d.revision + 1;
       await this.documents.where('design').equals(d.id).delete();
       await this.steps.where('design').equals(d.id).delete();
-      await this.documents.bulkPut(rowsOf(d.id, d.documents));
+      await putInPieces(this.documents, rowsOf(d.id, d.documents));
       await this.steps.bulkPut(stepsOf(d.id, d.history));
       await this.designs.put({
         id: d.id,
