@@ -9,7 +9,8 @@ import { areaName } from '../parts/words';
 import { mapAsSvg } from './export-svg';
 import { FarName } from './far-name';
 import { FarSheet, inSight, outlinedAbove } from './far-sheet';
-import { chartOf, foldedAtFirst, foldedSize, plateKey, type Chart } from './fold';
+import { foldedAtFirst, foldedSize, plateKey, type Chart } from './fold';
+import { useChart } from './use-chart';
 import { placeLabels } from './labels';
 import { plate, plateWidth, type Point } from './shapes';
 import { lineWords, underPlate, type Shows } from './map-words';
@@ -182,14 +183,10 @@ export function AreaMap(props: AreaMapProps) {
   const chosenFolds = useStore((s) => s.folded);
   const [showing, setShowing] = useState<Shows>('costs');
   const folded = chosenFolds ?? foldedAtFirst(view);
-  const { routers: shownRouters, segments, pairs, areas, layout: whole, places } = view;
   // A fold is laid out behind what one sees.
   const chosenKey = folded.join();
   const foldedKey = useDeferredValue(chosenKey);
-  const chart = useMemo(
-    () => chartOf({ routers: shownRouters, segments, pairs, areas, layout: whole, places }, foldedKey === '' ? [] : foldedKey.split(',')),
-    [shownRouters, segments, pairs, areas, whole, places, foldedKey],
-  );
+  const { chart, settled } = useChart(view, foldedKey);
   const { layout } = chart;
   const isFolded = chart.areas.length > 0;
   const large = Object.keys(layout.routers).length > outlinedAbove;
@@ -272,7 +269,7 @@ export function AreaMap(props: AreaMapProps) {
   const met = useRef<object | undefined>(undefined);
   useEffect(() => {
     const points = (wanted?.names ?? []).flatMap((n) => layout.routers[n] ?? []);
-    if (!wanted || met.current === wanted || points.length === 0 || chosenKey !== foldedKey) return;
+    if (!wanted || met.current === wanted || points.length === 0 || !settled || chosenKey !== foldedKey) return;
     met.current = wanted;
     const [from, to] = around(points, 0);
     if (wanted.whole) sheet.zoomOver(...around(points, 130));
@@ -281,7 +278,7 @@ export function AreaMap(props: AreaMapProps) {
     const { focus: name } = wanted;
     if (name !== undefined) setTimeout(() => focus(name), 90);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- a wish is met once, on the chart that holds it
-  }, [wanted, layout, chosenKey === foldedKey]);
+  }, [wanted, layout, settled, chosenKey === foldedKey]);
   const keys = Object.keys(layout.routers);
   const tabStop = router !== undefined && layout.routers[router] ? router : keys[0];
   const countDown = (list: readonly PairView[]): number => list.filter((p) => downPairs?.has(p.id)).length;

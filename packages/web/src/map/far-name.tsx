@@ -1,5 +1,6 @@
 import type { DesignView } from '../model/view';
 import { areaName } from '../parts/words';
+import type { MapLayout } from './layout';
 
 /** Name of an area in letters of one size on the screen, in the middle of its routers; shown from far off only. */
 export function FarName({
@@ -8,7 +9,7 @@ export function FarName({
   tint,
 }: {
   readonly area: DesignView['areas'][number];
-  readonly layout: DesignView['layout'];
+  readonly layout: MapLayout;
   readonly tint: string | number;
 }) {
   const own = area.id === '0.0.0.0' ? [] : area.routers.flatMap((r) => layout.routers[r] ?? []);

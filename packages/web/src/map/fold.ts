@@ -1,6 +1,6 @@
 import type { DesignView, PairView, SegmentView } from '../model/view';
 import { edgeOfPlate, linesOf, type Drawn } from './drawn';
-import { layoutMap, type LayoutInput, type MapLayout } from './layout';
+import type { LayoutInput, MapLayout } from './layout';
 import { plateWidth, type Point, type Size } from './shapes';
 
 /** Campuses with more routers than this open with every area but the backbone folded into one plate. */
@@ -129,28 +129,40 @@ function contentsOf(view: Mapped, home: ReadonlyMap<string, string>, fold: Reado
   return out;
 }
 
-let last: { readonly key: string; readonly map: MapLayout } | undefined;
-
-/** Most edits leave the chart as it is: it is laid out anew only when something on it came, went or was moved. */
-function laidOut(input: LayoutInput): MapLayout {
-  const key = JSON.stringify(input);
-  if (last?.key !== key) last = { key, map: layoutMap(input) };
-  return last.map;
+/** What is to be laid out for a chart. */
+export interface ChartPlan {
+  readonly fold: ReadonlySet<string>;
+  /** The folded area that each router inside of one belongs to. */
+  readonly home: ReadonlyMap<string, string>;
+  /** `undefined` when the view brings its layout with it. */
+  readonly input: LayoutInput | undefined;
 }
 
+/** What the layout of a whole campus is made of. */
+export const wholeInput = (view: Pick<Mapped, 'routers' | 'segments' | 'places'>): LayoutInput => ({
+  routers: view.routers.map((r) => ({ name: r.name, areas: r.areas })),
+  links: view.segments.map((s) => ({ id: s.index, members: s.members.map((m) => m.router), lan: s.kind === 'lan' })),
+  places: Object.fromEntries(view.places.flatMap((p) => (p.folded ? [] : [[p.name, { x: p.x, y: p.y }]]))),
+});
+
 /**
- * The chart with some areas folded; without any it is the one that the worker has laid out.
+ * Plans the chart with some areas folded.
  *
  * @param folded  ids of areas; the backbone never folds
  */
-export function chartOf(view: Mapped, folded: readonly string[]): Chart {
+export function planOf(view: Mapped, folded: readonly string[]): ChartPlan {
   const fold = new Set(folded.filter((a) => a !== '0.0.0.0'));
   const home = new Map(
     view.routers.flatMap((r) => (r.areas.length === 1 && fold.has(r.areas[0] ?? '') ? [[r.name, r.areas[0] ?? ''] as const] : [])),
   );
-  const inside = (router: string): string | undefined => home.get(router);
+  if (home.size === 0) return { fold, home, input: view.layout ? undefined : wholeInput(view) };
   const places = Object.fromEntries(view.places.flatMap((p) => (p.folded ? [[p.name, { x: p.x, y: p.y }]] : [])));
-  const layout = home.size === 0 ? view.layout : laidOut({ ...foldInput(view, inside, [...fold]), places });
+  return { fold, home, input: { ...foldInput(view, (router) => home.get(router), [...fold]), places } };
+}
+
+/** The chart as planned, on its layout. */
+export function chartOf(view: Mapped, { fold, home }: ChartPlan, layout: MapLayout): Chart {
+  const inside = (router: string): string | undefined => home.get(router);
   const contents = home.size === 0 ? new Map<string, Contents>() : contentsOf(view, home, fold);
   const areas = [...fold].flatMap((area): FoldedArea[] => {
     const own = contents.get(area);

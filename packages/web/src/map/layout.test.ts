@@ -3,7 +3,7 @@ import { plans, type Plan } from '@gentle-compass/core/testing/random-campus';
 import type { DesignView, StoredDocuments } from '../model/view';
 import { Workbench } from '../worker/workbench';
 import { findOnMap } from './find';
-import { chartOf, foldedSize } from './fold';
+import { chartOf, foldedSize, planOf, type Chart } from './fold';
 import { convexHull } from './grounds';
 import { layoutMap, type LayoutInput, type MapLayout } from './layout';
 import { plate, plateWidth, type Point } from './shapes';
@@ -78,6 +78,14 @@ function onCoastOf(corners: readonly Point[], name: string, at: Point): boolean 
   return (n > 0 || inside(at)) && n < edge.length;
 }
 
+/** The chart as the page and the worker make it together. */
+function charted(view: DesignView, folded: readonly string[]): Chart {
+  const plan = planOf(view, folded);
+  const layout = plan.input ? layoutMap(plan.input) : view.layout;
+  if (!layout) throw new Error('nothing to lay out');
+  return chartOf(view, plan, layout);
+}
+
 describe.each([16, 40, 60, 300])('a made-up campus of %i routers', (routers) => {
   const bench = new Workbench();
   const views = [1, 2].map((seed) => {
@@ -85,11 +93,11 @@ describe.each([16, 40, 60, 300])('a made-up campus of %i routers', (routers) => 
     return bench.open(bench.generate({ routers, areas, seed }) as StoredDocuments);
   });
   test.each([
-    ['whole', (v: DesignView) => chartOf(v, [])],
+    ['whole', (v: DesignView) => charted(v, [])],
     [
       'with its areas folded',
       (v: DesignView) =>
-        chartOf(
+        charted(
           v,
           v.areas.map((a) => a.id),
         ),
@@ -97,7 +105,7 @@ describe.each([16, 40, 60, 300])('a made-up campus of %i routers', (routers) => 
     [
       'with one area laid open',
       (v: DesignView) =>
-        chartOf(
+        charted(
           v,
           v.areas.slice(2).map((a) => a.id),
         ),
@@ -128,7 +136,7 @@ test('a folded area counts its routers, networks and trouble, and its links are 
   const view = bench.open(bench.generate({ routers: 60, areas: 5, seed: 4 }) as StoredDocuments);
   const area = view.areas.find((a) => a.id !== '0.0.0.0');
   if (!area) throw new Error('no area');
-  const chart = chartOf(view, [area.id, '0.0.0.0']);
+  const chart = charted(view, [area.id, '0.0.0.0']);
   const inner = view.routers.filter((r) => r.areas.join() === area.id).map((r) => r.name);
   expect(chart.areas.map((a) => [a.area, a.routers])).toEqual([[area.id, inner]]);
   expect(chart.lines.some((d) => d.segment.members.some((m) => inner.includes(m.router)))).toBe(false);

@@ -21,7 +21,8 @@ export interface DesignView {
   readonly areas: readonly AreaView[];
   readonly findings: readonly Finding[];
   readonly expectations: readonly Pick<ExpectationResult, 'name' | 'under' | 'holds' | 'message'>[];
-  readonly layout: MapLayout;
+  /** The map of the whole campus; `null` of a large one, whose areas are folded at first: it is made when it is asked for. */
+  readonly layout: MapLayout | null;
   /** What was placed on the map by hand. */
   readonly places: readonly MapPlace[];
   /** In all tables together; `null` in a large design, where tables are made when they are looked at. */

@@ -29,7 +29,8 @@ import { documentChanges } from '@gentle-compass/core/compare/document-changes';
 import { firstBlueprint, type Blueprint } from '@gentle-compass/core/blueprint/blueprint';
 import { blueprintOf } from '@gentle-compass/core/blueprint/make';
 import { readEntry } from '@gentle-compass/core/entry/entry';
-import { layoutMap, type MapLayout } from '../map/layout';
+import { foldsAbove, wholeInput } from '../map/fold';
+import { layoutMap, type LayoutInput, type MapLayout } from '../map/layout';
 import { blueprintView } from './blueprint-view';
 import { cellsView } from './sheet-view';
 import { patchBetween } from '../model/view-patch';
@@ -219,18 +220,20 @@ export class Workbench {
   }
 
   /** The map, laid out anew only when a router, its areas or a link came or went. */
-  private layout(routers: readonly RouterView[], segments: readonly SegmentView[]): MapLayout {
+  private layout(routers: readonly RouterView[], segments: readonly SegmentView[]): MapLayout | null {
+    if (routers.length > foldsAbove) return null;
     const { shown, drawn } = this;
     const settled = drawn && shown?.segments === segments && shown.places === this.now.design.settings.places;
     if (settled && routers.every((r, i) => r === shown.routers[i] || r.areas.join() === shown.routers[i]?.areas.join())) return drawn.map;
-    const input = {
-      routers: routers.map((r) => ({ name: r.name, areas: r.areas })),
-      links: segments.map((s) => ({ id: s.index, members: s.members.map((m) => m.router), lan: s.kind === 'lan' })),
-      places: Object.fromEntries(this.now.design.settings.places.flatMap((m) => (m.folded ? [] : [[m.name, { x: m.x, y: m.y }]]))),
-    };
+    const input = wholeInput({ routers, segments, places: this.now.design.settings.places });
     const key = JSON.stringify(input);
     if (this.drawn?.key !== key) this.drawn = { key, map: layoutMap(input) };
     return this.drawn.map;
+  }
+
+  /** A chart laid out, whatever is folded on it. */
+  chart(input: LayoutInput): MapLayout {
+    return layoutMap(input);
   }
 
   /** Parameters of two facing ends side by side, by the id of their pair. */
