@@ -44,4 +44,23 @@ test('a campus of 500 routers is an outline from far off, and plates with names 
   await expect(page.locator('[data-pair]')).toHaveCount(200);
   await page.getByRole('button', { name: 'show 200 more' }).click();
   await expect(page.locator('[data-pair]')).toHaveCount(400);
+  // Tables are chosen from a list that draws what is in sight, is searched by name, and follows the arrow keys.
+  await page.keyboard.press('3');
+  const names = page.getByRole('list', { name: 'Routers' });
+  await expect.poll(() => names.getByRole('listitem').count()).toBeLessThan(80);
+  await page.getByLabel('Find a router in the list').fill('beacon');
+  await expect(names.getByRole('button', { name: /^anemone/ })).toHaveCount(0);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Routes of beacon-1' })).toBeVisible();
+  await page.getByLabel('Find a router in the list').fill('nobody at all');
+  await expect(page.getByText('No router has that in its name.')).toBeVisible();
+  await page.getByLabel('Find a router in the list').fill('');
+  // The one whose table is shown is in sight again, and the next is one key away.
+  await names.getByRole('button', { name: /^beacon-1\b/ }).focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(page.getByRole('heading', { name: 'Routes of beacon-2' })).toBeVisible();
+  await expect(names.locator('[aria-current=true]')).toBeFocused();
+  await page.keyboard.press('End');
+  await expect(page.getByRole('heading', { name: 'Routes of beacon-2' })).toBeHidden();
+  await expect(names.locator('[aria-current=true]')).toBeFocused();
 });

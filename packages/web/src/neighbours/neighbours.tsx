@@ -65,7 +65,7 @@ export function Neighbours() {
           <span className="flex gap-1" role="group" aria-label="Which pairs">
             {filters.map((f) => (
               <button key={f} type="button" className="control" aria-pressed={filter === f} onClick={() => setFilter(f)}>
-                {view.pairs.filter((p) => takes(p, f)).length} {filterWords[f]}
+                {view.pairs.filter((p) => takes(p, f)).length.toLocaleString('en-GB')} {filterWords[f]}
               </button>
             ))}
           </span>
@@ -88,7 +88,7 @@ export function Neighbours() {
           )}
         </div>
       </div>
-      <Panel label="About the pair">{open ? <PairPanel view={view} pair={open} /> : <OtherFindings view={view} />}</Panel>
+      <Panel label="About the pair">{open ? <PairPanel view={view} pair={open} /> : <NoPair view={view} />}</Panel>
     </div>
   );
 }
@@ -312,6 +312,33 @@ function PairPanel({ view, pair: p }: { readonly view: DesignView; readonly pair
         </button>
       </div>
       <OtherFindings view={view} except={p.finding} />
+    </>
+  );
+}
+
+/** Beside the pairs while none is opened: where they rest, counted. */
+function NoPair({ view }: { readonly view: DesignView }) {
+  const words = new Map<string, number>();
+  for (const p of view.pairs) words.set(p.word, (words.get(p.word) ?? 0) + 1);
+  return (
+    <>
+      <h2 className="text-xl">Choose a pair</h2>
+      <p className="text-ink2">to see where each side rests, and every value on which the two must agree.</p>
+      {words.size > 0 && (
+        <Section title="Where pairs rest">
+          <ul>
+            {[...words]
+              .sort(([a], [b]) => byName(a, b))
+              .map(([word, n]) => (
+                <li key={word} className="flex border-b border-fine py-0.5">
+                  {word}
+                  <span className="ml-auto font-mono">{n.toLocaleString('en-GB')}</span>
+                </li>
+              ))}
+          </ul>
+        </Section>
+      )}
+      <OtherFindings view={view} />
     </>
   );
 }

@@ -7,6 +7,7 @@ import { Panel, Section } from '../parts/panel';
 import { useAnswer } from '../parts/use-answer';
 import { areaName, count } from '../parts/words';
 import { workbench } from '../worker/client';
+import { RouterList } from './router-list';
 import { RouteTable } from './route-table';
 import { WhyPanel } from './why-panel';
 
@@ -29,31 +30,11 @@ export function Routes() {
   if (!view) return null;
   const row = rows?.find((r) => r.key === prefix);
   const self = view.routers.find((r) => r.name === name);
-  const changes = new Map((failure ?? comparison)?.routers.map((x) => [x.router, x]));
   return (
     <div className="stage">
       <div className="stage-list flex min-h-0 w-44 shrink-0 flex-col border-r border-rule">
         <h2 className="heading px-3 pt-4 pb-1">Tables of</h2>
-        <ul className="min-h-0 flex-1 overflow-y-auto pb-3" aria-label="Routers">
-          {view.routers.map((r) => {
-            const changed = changes.get(r.name);
-            return (
-              <li key={r.name} className="long-row">
-                <button
-                  type="button"
-                  aria-current={r.name === name}
-                  onClick={() => go({ router: r.name })}
-                  className={`flex w-full items-baseline px-3 py-0.5 text-left ${r.name === name ? 'bg-sheet font-semibold' : 'hover:bg-sheet'}`}
-                >
-                  <span className="truncate">{r.name}</span>
-                  <span className={`ml-auto font-mono text-xs ${changed ? 'text-accent' : 'text-ink2'}`}>
-                    {changed ? (changed.gone ? 'down' : `±${changed.lost + changed.gained + changed.changed}`) : (r.routes ?? '')}
-                  </span>
-                </button>
-              </li>
-            );
-          })}
-        </ul>
+        <RouterList routers={view.routers} chosen={name} changes={(failure ?? comparison)?.routers} />
       </div>
       <div className="flex min-h-0 min-w-0 flex-1 flex-col px-4 pt-3 pb-3">
         <header className="flex items-baseline gap-3 pb-2">

@@ -1,0 +1,100 @@
+'use client';
+
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { go } from '../model/store';
+import type { ComparisonView, DesignView } from '../model/view';
+import { byName } from '../parts/words';
+
+type Change = ComparisonView['routers'][number];
+
+const rowHeight = 26;
+/** Lists longer than this can be searched. */
+const searchedAbove = 24;
+
+/** What stands beside a router: how many routes it has, or what became of them. */
+const figure = (routes: number | null, change: Change | undefined): string =>
+  change ? (change.gone ? 'down' : `±${change.lost + change.gained + change.changed}`) : String(routes ?? '');
+
+/** Every router, to choose one by name, by arrow keys or by what stands beside it. Only rows in sight are drawn. */
+export function RouterList({
+  routers,
+  chosen,
+  changes,
+}: {
+  readonly routers: DesignView['routers'];
+  readonly chosen: string;
+  readonly changes: readonly Change[] | undefined;
+}) {
+  const [text, setText] = useState('');
+  const changeOf = useMemo(() => new Map(changes?.map((x) => [x.router, x])), [changes]);
+  const ordered = useMemo(() => [...routers].sort((a, b) => byName(a.name, b.name)), [routers]);
+  const shown = useMemo(() => {
+    const wanted = text.trim().toLowerCase();
+    return wanted === '' ? ordered : ordered.filter((r) => r.name.toLowerCase().includes(wanted));
+  }, [ordered, text]);
+  const box = useRef<HTMLDivElement>(null);
+  // eslint-disable-next-line react-hooks/incompatible-library -- the list is not memoised on purpose
+  const list = useVirtualizer({ count: shown.length, getScrollElement: () => box.current, estimateSize: () => rowHeight, overscan: 10 });
+  const at = shown.findIndex((r) => r.name === chosen);
+  useEffect(() => {
+    if (at >= 0) list.scrollToIndex(at, { align: 'auto' });
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the list goes where another router was chosen, and nowhere else
+  }, [at]);
+  const step = (e: KeyboardEvent): void => {
+    const next = { ArrowDown: at + 1, ArrowUp: at - 1, Home: 0, End: shown.length - 1 }[e.key];
+    const router = next === undefined ? undefined : shown[next];
+    if (!router) return;
+    e.preventDefault();
+    go({ router: router.name });
+    // The row may only now come into sight.
+    if (e.target instanceof HTMLButtonElement) setTimeout(() => box.current?.querySelector<HTMLButtonElement>('[aria-current=true]')?.focus(), 60);
+  };
+  const first = (e: KeyboardEvent): void => {
+    if (e.key === 'Enter' && shown[0]) go({ router: shown[0].name });
+    else step(e);
+  };
+  return (
+    <>
+      {routers.length > searchedAbove && (
+        <input
+          className="field mx-3 mb-1 w-auto"
+          aria-label="Find a router in the list"
+          placeholder="Find a router"
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+          onKeyDown={first}
+        />
+      )}
+      <div ref={box} className="min-h-0 flex-1 overflow-y-auto pb-3">
+        {shown.length === 0 && <p className="px-3 text-ink2">No router has that in its name.</p>}
+        <ul className="relative" aria-label="Routers" style={{ height: list.getTotalSize() }} onKeyDown={step}>
+          {list.getVirtualItems().map((row) => {
+            const r = shown[row.index];
+            if (!r) return null;
+            const change = changeOf.get(r.name);
+            return (
+              <li
+                key={r.name}
+                className="absolute inset-x-0"
+                style={{ top: row.start, height: rowHeight }}
+                aria-setsize={shown.length}
+                aria-posinset={row.index + 1}
+              >
+                <button
+                  type="button"
+                  aria-current={r.name === chosen}
+                  onClick={() => go({ router: r.name })}
+                  className={`flex w-full items-baseline px-3 py-0.5 text-left ${r.name === chosen ? 'bg-sheet font-semibold' : 'hover:bg-sheet'}`}
+                >
+                  <span className="truncate">{r.name}</span>
+                  <span className={`ml-auto font-mono text-xs ${change ? 'text-accent' : 'text-ink2'}`}>{figure(r.routes, change)}</span>
+                </button>
+              </li>
+            );
+          })}
+        </ul>
+      </div>
+    </>
+  );
+}
