@@ -422,7 +422,7 @@ export function AreaMap(props: AreaMapProps) {
         onBy={sheet.by}
         onFit={sheet.fit}
         onSvg={() => {
-          if (svg.current) save(`${fileName(view.name)}-map.svg`, mapAsSvg(svg.current, layout.width, layout.height), 'image/svg+xml');
+          if (svg.current) save(`${fileName(view.name)}-map.svg`, mapAsSvg(svg.current, layout.width, layout.height, !outlined), 'image/svg+xml');
         }}
         onTables={props.onTables}
         leftOut={showing === 'addresses' ? drawn.filter((d) => lineWords(d, showing) !== '' && !labels.has(String(d.segment.index))).length : 0}

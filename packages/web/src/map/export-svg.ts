@@ -16,8 +16,17 @@ const inlined = [
  * The map as a drawing of its own: colours and type written into it, the whole chart in sight, nothing of the page needed.
  *
  * @param sheet  the map's element as it stands in the page
+ * @param near  with all that is read near by, however far off the map is seen now
  */
-export function mapAsSvg(sheet: SVGSVGElement, width: number, height: number): string {
+export function mapAsSvg(sheet: SVGSVGElement, width: number, height: number, near: boolean): string {
+  const far = near ? [...sheet.querySelectorAll('[data-far]')] : [];
+  for (const g of far) g.removeAttribute('data-far');
+  const text = drawnAs(sheet, width, height);
+  for (const g of far) g.setAttribute('data-far', '');
+  return text;
+}
+
+function drawnAs(sheet: SVGSVGElement, width: number, height: number): string {
   const copy = sheet.cloneNode(true) as SVGSVGElement;
   const originals = [...sheet.querySelectorAll<SVGElement>('*')];
   const copies = [...copy.querySelectorAll<SVGElement>('*')];
@@ -36,7 +45,8 @@ export function mapAsSvg(sheet: SVGSVGElement, width: number, height: number): s
   gone.forEach((g) => g.remove());
   // The sheet may be moved and zoomed: the file shows the whole chart.
   for (const g of copy.children) g.removeAttribute('transform');
-  for (const a of ['class', 'role', 'aria-label', 'style', 'data-far']) copy.removeAttribute(a);
+  for (const a of ['class', 'role', 'aria-label', 'style']) copy.removeAttribute(a);
+  for (const g of copy.children) g.removeAttribute('data-far');
   copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg');
   copy.setAttribute('viewBox', `0 0 ${width} ${height}`);
   copy.setAttribute('width', String(width));

@@ -307,22 +307,43 @@ export function AreaPlate({ folded: f, at, name, tint, chosen, down, mark, lette
         stroke={loud || chosen !== undefined ? 'var(--accent)' : 'var(--ink)'}
         strokeWidth={chosen === undefined ? 1 : 2}
       />
-      <text x={at.x} y={y + 18} textAnchor="middle" className="font-serif italic" fontSize={16} fill={`var(--name-${tint})`}>
-        {name}
-        {type}
-      </text>
-      <text x={at.x} y={y + 33} textAnchor="middle" className="font-mono" fontSize={11.5} fill="var(--ink-2)">
-        {f.prefix === '' ? `${f.routers.length} routers, ${f.networks} networks` : f.prefix}
-      </text>
-      <text
-        x={at.x}
-        y={y + 50}
-        textAnchor="middle"
-        fontSize={12}
-        fill={last === '' || (!loud && mark === undefined) ? 'var(--ink)' : 'var(--accent)'}
-      >
-        {last === '' ? (f.prefix === '' ? '' : `${f.routers.length} routers, ${f.networks} networks`) : last}
-      </text>
+      <g className="map-near">
+        <text x={at.x} y={y + 18} textAnchor="middle" className="font-serif italic" fontSize={16} fill={`var(--name-${tint})`}>
+          {name}
+          {type}
+        </text>
+        <text x={at.x} y={y + 33} textAnchor="middle" className="font-mono" fontSize={11.5} fill="var(--ink-2)">
+          {f.prefix === '' ? `${f.routers.length} routers, ${f.networks} networks` : f.prefix}
+        </text>
+        <text
+          x={at.x}
+          y={y + 50}
+          textAnchor="middle"
+          fontSize={12}
+          fill={last === '' || (!loud && mark === undefined) ? 'var(--ink)' : 'var(--accent)'}
+        >
+          {last === '' ? (f.prefix === '' ? '' : `${f.routers.length} routers, ${f.networks} networks`) : last}
+        </text>
+      </g>
+      <g className="map-small">
+        <text
+          x={at.x}
+          y={y + 29}
+          textAnchor="middle"
+          className="font-serif italic"
+          fontSize={name.length > 11 ? 20 : 28}
+          fill={`var(--name-${tint})`}
+        >
+          {name}
+        </text>
+        <text x={at.x} y={y + 52} textAnchor="middle" fontSize={21} fill={loud || chosen !== undefined ? 'var(--accent)' : 'var(--ink)'}>
+          {down > 0
+            ? `${down} down`
+            : f.trouble.length > 0
+              ? `${f.trouble.length} in trouble`
+              : (chosen ?? (f.type === 'normal' ? `${f.routers.length} routers` : f.type))}
+        </text>
+      </g>
     </g>
   );
 }
@@ -354,10 +375,12 @@ export function BundleLine({ b, at, letters, down }: BundleLineProps) {
         strokeWidth={b.count > 1 ? 2.4 : 1.1}
         strokeDasharray={down === b.count ? '6 5' : undefined}
       />
-      <rect x={mid.x - half} y={mid.y - 8} width={half * 2} height={16} rx={2} fill="var(--sheet)" fillOpacity={0.92} />
-      <text x={mid.x} y={mid.y + 4} textAnchor="middle" className="font-mono" fontSize={11.5} fill={loud ? 'var(--accent)' : 'var(--ink-2)'}>
-        {text}
-      </text>
+      <g className={loud ? undefined : 'map-near'}>
+        <rect x={mid.x - half} y={mid.y - 8} width={half * 2} height={16} rx={2} fill="var(--sheet)" fillOpacity={0.92} />
+        <text x={mid.x} y={mid.y + 4} textAnchor="middle" className="font-mono" fontSize={11.5} fill={loud ? 'var(--accent)' : 'var(--ink-2)'}>
+          {text}
+        </text>
+      </g>
     </g>
   );
 }
