@@ -109,14 +109,16 @@ if (existsSync(process.env.CHROMIUM ?? '/usr/bin/chromium')) {
   const { buildWeb } = await import('./build-web.mjs');
   const { browserBench } = await import('./browser-bench.mjs');
   buildWeb();
-  console.log('\n| in the browser | routers | ms, median of ten edits | slowest | opens in, ms | longest frame while editing, ms |');
-  console.log('|---|---:|---:|---:|---:|---:|');
+  console.log(
+    '\n| in the browser | routers | ms, median of ten edits | slowest | opens in, ms | longest frame, ms: editing | opening | searching | changing stages |',
+  );
+  console.log('|---|---:|---:|---:|---:|---:|---:|---:|---:|');
   for (const r of await browserBench([
     [300, 12],
     [1000, 22],
     [2000, 44],
   ]))
     console.log(
-      `| from key to the new prediction on the screen | ${whole(r.routers)} | ${whole(r.key)} | ${whole(r.slowest)} | ${whole(r.opened)} | ${whole(r.frame)} |`,
+      `| from key to the new prediction on the screen | ${whole(r.routers)} | ${whole(r.key)} | ${whole(r.slowest)} | ${whole(r.opened)} | ${whole(r.frame)} | ${whole(r.opening)} | ${whole(r.found)} | ${whole(r.walked)} |`,
     );
 }

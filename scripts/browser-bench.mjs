@@ -53,11 +53,13 @@ async function measure(browser, base, routers, areas) {
   await page.getByRole('menuitem', { name: 'A made-up campus' }).click();
   await page.getByRole('dialog').getByLabel('Routers').fill(String(routers));
   await page.getByRole('dialog').getByLabel('Areas').fill(String(areas));
+  await page.evaluate(() => (window.longestFrame = 0));
   const clicked = Date.now();
   await page.getByRole('button', { name: 'Make and open it' }).click();
   await page.getByText(`${routers.toLocaleString('en-GB')} routers, ${areas + 1} areas`).waitFor({ timeout: 120_000 });
   const opened = Date.now() - clicked;
   await page.waitForTimeout(1500);
+  const opening = await page.evaluate(() => window.longestFrame);
   const waits = [];
   const frames = [];
   for (let i = 0; i < 12; i++) {
@@ -78,8 +80,23 @@ async function measure(browser, base, routers, areas) {
       frames.push(await page.evaluate(() => window.longestFrame));
     }
   }
+  // A search that lays an area open, and every stage, by keys alone.
+  await page.evaluate(() => (window.longestFrame = 0));
+  await page.keyboard.press('f');
+  await page.keyboard.type('anemone-1', { delay: 60 });
+  await page.keyboard.press('Enter');
+  await page.waitForTimeout(1500);
+  await page.keyboard.press('Escape');
+  await page.evaluate(() => document.activeElement?.blur());
+  const found = await page.evaluate(() => window.longestFrame);
+  await page.evaluate(() => (window.longestFrame = 0));
+  for (const key of ['3', '2', '4', '1', '3', '1']) {
+    await page.keyboard.press(key);
+    await page.waitForTimeout(1200);
+  }
+  const walked = await page.evaluate(() => window.longestFrame);
   await context.close();
-  return { routers, opened, key: median(waits), slowest: Math.max(...waits), frame: Math.max(...frames) };
+  return { routers, opened, opening, key: median(waits), slowest: Math.max(...waits), frame: Math.max(...frames), found, walked };
 }
 
 /** One row for each size. */
