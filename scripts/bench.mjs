@@ -21,6 +21,8 @@ await build({
 
 const median = (values) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
 const rounds = Number(process.env.ROUNDS ?? 5);
+/** ROWS=pattern measures only rows with that in their title or size, as "cut.* 1000". */
+const wanted = (row) => new RegExp(process.env.ROWS ?? '').test(row);
 
 /** One contender in a process of its own: its milliseconds, what it counted, and its memory. */
 function contend(name, size, folder = '') {
@@ -35,6 +37,7 @@ const exact = (ms) => (ms < 10 ? ms.toFixed(2) : ms.toFixed(1));
 
 /** Runs two contenders in turn, round by round, and prints a row; the ratio is the median of the rounds' ratios of the other to ours. */
 function pair(title, size, ours, theirs) {
+  if (!wanted(`${title} ${size}`)) return;
   const a = [];
   const b = [];
   for (let i = 0; i < rounds; i++) {
@@ -43,7 +46,7 @@ function pair(title, size, ours, theirs) {
   }
   const ratio = median(a.map((x, i) => b[i].ms / x.ms));
   console.log(
-    `| ${title} | ${whole(size)} | ${exact(median(a.map((x) => x.ms)))} | ${exact(median(b.map((x) => x.ms)))} | ${ratio.toFixed(2)} | ${whole(a[0].count)} ${a[0].of} | ${median(a.map((x) => x.rss))} |`,
+    `| ${title} | ${whole(size)} | ${exact(median(a.map((x) => x.ms)))} | ${exact(median(b.map((x) => x.ms)))} | ${ratio < 1 ? ratio.toFixed(3) : ratio.toFixed(1)} | ${whole(a[0].count)} ${a[0].of} | ${median(a.map((x) => x.rss))} |`,
   );
 }
 
@@ -77,8 +80,9 @@ for (const size of [300, 1000]) {
   compare('every single link cut and counted, against the very first time', size, 'sweep', 'sweep-first');
   compare('after an edit of one document, against reading and predicting all anew', size, 'edit', 'edit-anew');
 }
-const large = contend('memory', 2000);
-console.log(`| whole prediction of 2,000 routers, first run | 2,000 | ${exact(large.ms)} | | | ${whole(large.count)} routes | ${large.rss} |`);
+const large = wanted('memory 2000') && contend('memory', 2000);
+if (large)
+  console.log(`| whole prediction of 2,000 routers, first run | 2,000 | ${exact(large.ms)} | | | ${whole(large.count)} routes | ${large.rss} |`);
 
 // A native program that does the routing arithmetic alone can be measured beside ours, on documents that were made with a
 // graph for it: NATIVE=program NATIVE_GRAPH=file NATIVE_DOCUMENTS=folder. It is called as "program graph full" and
@@ -105,7 +109,7 @@ if (NATIVE) {
 }
 
 // What a user waits for, where there is a browser and the pages are built.
-if (existsSync(process.env.CHROMIUM ?? '/usr/bin/chromium')) {
+if (wanted('browser') && existsSync(process.env.CHROMIUM ?? '/usr/bin/chromium')) {
   const { buildWeb } = await import('./build-web.mjs');
   const { browserBench } = await import('./browser-bench.mjs');
   buildWeb();
