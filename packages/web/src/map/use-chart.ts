@@ -1,5 +1,6 @@
 import { startTransition, useEffect, useMemo, useReducer, useState } from 'react';
 import type { DesignView } from '../model/view';
+import { told } from '../model/store';
 import { workbench } from '../worker/client';
 import { chartOf, planOf, type Chart } from './fold';
 import type { LayoutInput, MapLayout } from './layout';
@@ -47,7 +48,7 @@ export function useChart(view: DesignView, foldedKey: string): { readonly chart:
       .then(() => {
         if (!gone) startTransition(again);
       })
-      .catch(() => undefined);
+      .catch((e: unknown) => told(e, 'Laying out the map'));
     return () => {
       gone = true;
     };

@@ -94,7 +94,8 @@ const get = useStore.getState;
 export const firstSample = { folder: 'saltmarsh-point-before-review', name: 'Saltmarsh Point, before review' } as const;
 export const samples = [firstSample, { folder: 'saltmarsh-point', name: 'Saltmarsh Point' }] as const;
 
-function told(error: unknown, doing: string): void {
+/** Tells the user what did not work, and why. */
+export function told(error: unknown, doing: string): void {
   const reason = error instanceof Error ? error.message : String(error);
   set({ trouble: `${doing} did not work: ${reason}`, working: undefined });
 }
