@@ -78,7 +78,7 @@ export class Prediction {
           const able = p.settings.enabled && (p.address !== undefined || p.iface.unnumbered);
           const up = able && interfaceUp(this.design, outage, routerIndex, p.ifaceIndex);
           const severed = outage.severed.has(placeKey(routerIndex, p.ifaceIndex));
-          if (up !== p.up || severed !== p.severed) changed.set(p.index, { ...p, up, severed });
+          if (up !== p.up || severed !== p.severed) changed.set(p.index, p.standing(up, severed));
         }
     return resettle(this.adjacencies, this.design, this.segments, changed);
   }

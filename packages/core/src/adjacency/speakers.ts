@@ -1,4 +1,4 @@
-import { activeInterfaces } from '../design/activation';
+import { eachActiveInterface } from '../design/activation';
 import type { InterfaceDefaults, Origin } from '../design/defaults';
 import { type Area, type Design, type Interface, type NetworkType, type OspfInstance, type OspfInterface, type Router } from '../design/design';
 import { routerIdOf, type RouterIdSource } from '../design/router-id';
@@ -17,42 +17,67 @@ export interface Speaker {
   readonly ports: readonly Port[];
 }
 
-/** One interface of a speaker that takes part in OSPF (RFC 2328 §9). */
-export interface Port {
-  readonly index: number;
-  readonly speaker: number;
-  readonly routerIndex: number;
-  readonly ifaceIndex: number;
-  readonly routerId: Ipv4;
-  readonly iface: Interface;
-  readonly settings: OspfInterface;
-  readonly area: Area;
-  readonly byRule: number | undefined;
-  readonly loopback: boolean;
-  /** On, carried and enabled in OSPF. */
-  readonly up: boolean;
-  /** Up, but nothing passes: a cut that the carrier does not show. */
-  readonly severed: boolean;
+/** One interface of a speaker that takes part in OSPF (RFC 2328 §9). There are thousands: what can be looked up is not kept. */
+export class Port {
+  constructor(
+    readonly index: number,
+    readonly speaker: number,
+    readonly routerIndex: number,
+    readonly ifaceIndex: number,
+    readonly routerId: Ipv4,
+    readonly iface: Interface,
+    readonly settings: OspfInterface,
+    readonly area: Area,
+    readonly byRule: number | undefined,
+    /** On, carried and enabled in OSPF. */
+    readonly up: boolean,
+    /** Up, but nothing passes: a cut that the carrier does not show. */
+    readonly severed: boolean,
+    /** Output cost, 1 to 65,535; a loopback may cost 0. */
+    readonly cost: number,
+    readonly costFrom: Origin | 'reference-bandwidth',
+    readonly segment: number,
+  ) {}
+
   /** Hellos use the first address; `undefined` when unnumbered. */
-  readonly address: Ipv4 | undefined;
-  readonly length: number;
-  readonly type: NetworkType;
-  /** Output cost, 1 to 65,535; a loopback may cost 0. */
-  readonly cost: number;
-  readonly costFrom: Origin | 'reference-bandwidth';
-  readonly segment: number;
+  get address(): Ipv4 | undefined {
+    return this.iface.addresses[0]?.bits;
+  }
+
+  get length(): number {
+    return this.iface.addresses[0]?.length ?? 32;
+  }
+
+  get type(): NetworkType {
+    return this.settings.type;
+  }
+
+  get loopback(): boolean {
+    return this.iface.kind === 'loopback';
+  }
+
+  /** The same port as a failure leaves it. */
+  standing(up: boolean, severed: boolean): Port {
+    const { index, speaker, routerIndex, ifaceIndex, routerId, iface, settings, area, byRule, cost, costFrom, segment } = this;
+    return new Port(index, speaker, routerIndex, ifaceIndex, routerId, iface, settings, area, byRule, up, severed, cost, costFrom, segment);
+  }
+}
+
+/** Cost by the reference bandwidth, where that decides; `undefined` otherwise. */
+function autoCost(instance: OspfInstance, iface: Interface): number | undefined {
+  if (iface.kind === 'loopback' || !instance.autoCost || iface.bandwidthMbps === undefined) return undefined;
+  return Math.min(Math.max(Math.floor(instance.referenceBandwidth / iface.bandwidthMbps), 1), 65_535);
 }
 
 /** Output cost of an interface: written, from the reference bandwidth, or the profile's or standard default (10, a loopback 0). */
-export function costOf(instance: OspfInstance, iface: Interface, settings: OspfInterface, plain: InterfaceDefaults): Pick<Port, 'cost' | 'costFrom'> {
-  if (settings.cost !== undefined) return { cost: settings.cost, costFrom: 'written' };
-  const otherwise = { cost: plain.cost, costFrom: plain.given.has('cost') ? ('profile' as const) : ('standard' as const) };
-  if (iface.kind === 'loopback') return otherwise;
-  if (instance.autoCost && iface.bandwidthMbps !== undefined) {
-    const cost = Math.floor(instance.referenceBandwidth / iface.bandwidthMbps);
-    return { cost: Math.min(Math.max(cost, 1), 65_535), costFrom: 'reference-bandwidth' };
-  }
-  return otherwise;
+const costOf = (instance: OspfInstance, iface: Interface, settings: OspfInterface, plain: InterfaceDefaults): number =>
+  settings.cost ?? autoCost(instance, iface) ?? plain.cost;
+
+/** Where that cost comes from. */
+function costOrigin(instance: OspfInstance, iface: Interface, settings: OspfInterface, plain: InterfaceDefaults): Port['costFrom'] {
+  if (settings.cost !== undefined) return 'written';
+  if (autoCost(instance, iface) !== undefined) return 'reference-bandwidth';
+  return plain.given.has('cost') ? 'profile' : 'standard';
 }
 
 /** All OSPFv2 processes and their interfaces, as the outage leaves them. Routers that are down take no part. */
@@ -73,42 +98,38 @@ export function speakersOf(design: Design, segments: Segments, outage: Outage): 
 export function speakersIn(design: Design, segments: Segments, outage: Outage, routerIndex: number, speaker: number, port: number): Speaker[] {
   const router = design.routers[routerIndex];
   const speakers: Speaker[] = [];
-  let ports = port;
+  let next = port;
   for (const instance of router?.instances ?? []) {
     if (!router || instance.version !== 2 || !instance.enabled) continue;
     const id = routerIdOf(router, instance);
     if (!id) continue;
     const index = speaker + speakers.length;
-    const active = activeInterfaces(router, instance);
+    const first = next;
     // As long as the list, and no longer: there are thousands of these.
-    const own = new Array<Port>(active.length);
-    for (let i = 0; i < active.length; i++) {
-      const one = active[i];
-      if (!one) continue;
-      const { iface, index: ifaceIndex, settings, area, byRule } = one;
-      const first = iface.addresses[0];
-      const { cost, costFrom } = costOf(instance, iface, settings, router.defaults.interfaces[iface.kind]);
-      own[i] = {
-        index: ports++,
-        speaker: index,
+    const own = new Array<Port>(router.interfaces.length);
+    let n = 0;
+    eachActiveInterface(router, instance, (area, iface, ifaceIndex, settings, byRule) => {
+      const able = settings.enabled && (iface.addresses.length > 0 || iface.unnumbered);
+      const plain = router.defaults.interfaces[iface.kind];
+      own[n] = new Port(
+        first + n++,
+        index,
         routerIndex,
         ifaceIndex,
-        routerId: id.id,
+        id.id,
         iface,
         settings,
         area,
         byRule,
-        loopback: iface.kind === 'loopback',
-        up: settings.enabled && (first !== undefined || iface.unnumbered) && interfaceUp(design, outage, routerIndex, ifaceIndex),
-        severed: outage.severed.size > 0 && outage.severed.has(placeKey(routerIndex, ifaceIndex)),
-        address: first?.bits,
-        length: first?.length ?? 32,
-        type: settings.type,
-        cost,
-        costFrom,
-        segment: segments.of[routerIndex]?.[ifaceIndex] ?? -1,
-      };
-    }
+        able && interfaceUp(design, outage, routerIndex, ifaceIndex),
+        outage.severed.size > 0 && outage.severed.has(placeKey(routerIndex, ifaceIndex)),
+        costOf(instance, iface, settings, plain),
+        costOrigin(instance, iface, settings, plain),
+        segments.of[routerIndex]?.[ifaceIndex] ?? -1,
+      );
+    });
+    if (n < own.length) own.length = n;
+    next += n;
     speakers.push({ index, router, routerIndex, instance, routerId: id.id, routerIdSource: id.source, ports: own });
   }
   return speakers;

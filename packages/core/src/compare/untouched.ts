@@ -1,7 +1,8 @@
 import { routersHit } from '../failures/outage';
 import { routeChanges, sharesNumbers } from './route-changes';
 import type { AreaDatabase } from '../lsdb/area-database';
-import type { ExternalLsa, NetworkLsa, RouterLink, RouterLsa, SummaryLsa } from '../lsdb/lsa';
+import type { ExternalLsa, NetworkLsa, SummaryLsa } from '../lsdb/lsa';
+import type { RouterLink, RouterLsa } from '../lsdb/router-links';
 import type { Prediction } from '../predict';
 
 const sameLink = (a: RouterLink, b: RouterLink | undefined): boolean =>

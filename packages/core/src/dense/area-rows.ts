@@ -1,9 +1,10 @@
 import { lengthOfMask, networkOf } from '../prefix/ipv4';
+import { stubLink } from '../lsdb/router-links';
 import type { AreaGraph } from '../spf/area-graph';
 import type { PrefixIds } from '../prefix/prefix-ids';
+import { allDistances, noWay } from './all-distances';
 
-/** Distance where there is no way; two of them add up within 32 bits. */
-export const noWay = 0x3fff_ffff;
+export { noWay } from './all-distances';
 
 /** Networks inside an area and who brings them, as arrays: those of network `i` are entries `first[i]` to `first[i + 1] - 1`. */
 export interface AreaNetworks {
@@ -25,7 +26,7 @@ export interface AreaNetworks {
 export function areaNetworks(graph: AreaGraph, prefixes: PrefixIds): AreaNetworks {
   const routerCount = graph.routers.length;
   let size = graph.networkIds.length;
-  for (const r of graph.routers) size += r.links.length;
+  for (const r of graph.routers) size += r.end - r.first;
   // What brings which network, in the order found: `of` is the place of the network.
   const [of, vertex, cost, link] = [new Int32Array(size), new Int32Array(size), new Int32Array(size), new Int32Array(size)];
   let found = 0;
@@ -53,11 +54,9 @@ export function areaNetworks(graph: AreaGraph, prefixes: PrefixIds): AreaNetwork
     if (length < 32) add(prefixes.id(networkOf(id, length), length), v, 0, -1);
   }
   graph.routers.forEach((r, v) => {
-    const { links } = r;
-    for (let n = 0; n < links.length; n++) {
-      const l = links[n];
-      if (l?.kind === 'stub') add(prefixes.id(l.id, lengthOfMask(l.data) ?? 32), v, l.metric, n);
-    }
+    const { kind, id, data, metric } = r.columns;
+    for (let n = r.first; n < r.end; n++)
+      if (kind[n] === stubLink) add(prefixes.id(id[n] ?? 0, lengthOfMask(data[n] ?? 0) ?? 32), v, metric[n] ?? 0, n - r.first);
   });
   const first = new Int32Array(ids.length + 1);
   for (let n = 0; n < ids.length; n++) first[n + 1] = (first[n] ?? 0) + (counts[n] ?? 0);
@@ -76,19 +75,6 @@ export function areaNetworks(graph: AreaGraph, prefixes: PrefixIds): AreaNetwork
 
 /** Above this many vertices a row is computed when it is asked for, one by one. */
 const togetherUpTo = 700;
-
-/** Lowers `a` to what leads over `b` at a further cost; true when anything moved. */
-function relax(a: Int32Array, b: Int32Array, cost: number): boolean {
-  let moved = false;
-  for (let i = 0; i < a.length; i++) {
-    const d = ((b[i] ?? 0) + cost) | 0;
-    if (d < (a[i] ?? 0)) {
-      a[i] = d;
-      moved = true;
-    }
-  }
-  return moved;
-}
 
 /** Distances from every vertex of an area to every other, a row for each: `noWay` where there is none (RFC 2328 §16.1). */
 export class AreaDistances {
@@ -119,46 +105,10 @@ export class AreaDistances {
     return made;
   }
 
-  /** All rows at once, each from its neighbours' rows until nothing moves. */
   private allRows(): void {
-    const { size: n, graph } = this;
-    const { first, to, metric } = graph;
-    const rows: Int32Array[] = [];
-    const buffer = new Int32Array(n * n).fill(noWay);
-    for (let v = 0; v < n; v++) {
-      const row = buffer.subarray(v * n, (v + 1) * n);
-      rows.push(row);
-      row[v] = 0;
-      for (let e = first[v] ?? 0; e < (first[v + 1] ?? 0); e++) {
-        const w = to[e] ?? 0;
-        row[w] = Math.min(row[w] ?? noWay, metric[e] ?? noWay);
-      }
-    }
-    const changed = new Int32Array(n).fill(1);
-    const looked = new Int32Array(n);
-    let clock = 1;
-    for (let pass = 0, more = true; more; pass++) {
-      more = false;
-      for (let q = 0; q < n; q++) {
-        const v = pass % 2 === 1 ? n - 1 - q : q;
-        const row = rows[v];
-        if (!row) continue;
-        const since = looked[v] ?? 0;
-        looked[v] = ++clock;
-        let moved = false;
-        for (let e = first[v] ?? 0; e < (first[v + 1] ?? 0); e++) {
-          const w = to[e] ?? 0;
-          const other = rows[w];
-          if (other && (changed[w] ?? 0) > since && relax(row, other, metric[e] ?? noWay)) moved = true;
-        }
-        if (moved) {
-          changed[v] = ++clock;
-          looked[v] = clock;
-          more = true;
-        }
-      }
-    }
-    for (let v = 0; v < n; v++) this.rows[v] = rows[v];
+    const { size: n } = this;
+    const all = allDistances(this.graph);
+    for (let v = 0; v < n; v++) this.rows[v] = new Int32Array(all.buffer, v * n * Int32Array.BYTES_PER_ELEMENT, n);
   }
 }
 

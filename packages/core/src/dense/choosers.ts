@@ -3,6 +3,7 @@ import type { Ipv4 } from '../prefix/ipv4';
 import { noWay } from './area-rows';
 import { extend, type ClassVectors } from './class-vectors';
 import type { HopSlots } from './hop-slots';
+import type { IntPool } from './int-pool';
 import { sameWriters, type Imports } from './imports';
 import type { InternalArrays, RootRows } from './internal-rows';
 import { rootsOf, type Packed } from './row-filling';
@@ -54,9 +55,10 @@ let ways = new Int32Array(64);
 /**
  * Chooses for every class among the border routers but the router itself (RFC 2328 §16.2 (2), (5) and (6)).
  *
+ * @param pool   where the arrays of the choice come from
  * @param known  what it chooses for the first of the classes
  */
-export function chooseClasses(imports: Imports, root: RootRows, self: Ipv4, slots: HopSlots, known?: ClassChoice): ClassChoice {
+export function chooseClasses(imports: Imports, root: RootRows, self: Ipv4, slots: HopSlots, pool: IntPool, known?: ClassChoice): ClassChoice {
   const { rows, vectors } = imports;
   if (rows.length > base.length) {
     base = new Int32Array(rows.length * 2);
@@ -68,7 +70,7 @@ export function chooseClasses(imports: Imports, root: RootRows, self: Ipv4, slot
     base[j] = v < 0 ? noWay : (root.distance[v] ?? noWay);
     ways[j] = v < 0 ? 0 : (root.hops[v] ?? 0);
   }
-  const out = new ClassChoice(new Int32Array(vectors.count), new Int32Array(vectors.count));
+  const out = new ClassChoice(pool.take(vectors.count), pool.take(vectors.count));
   if (known) {
     out.cost.set(known.cost);
     out.hops.set(known.hops);
@@ -147,7 +149,10 @@ export class Choosers {
     const imports = this.arrays.imports(old.reads.index);
     if (imports === old.imports) return old;
     const known = this.chooseAlike(old.imports, imports) ? old.choice : undefined;
-    const choice = known?.cost.length === imports.classCount ? known : chooseClasses(imports, old.reads, s.routerId, this.arrays.slotsOf(s), known);
+    const choice =
+      known?.cost.length === imports.classCount
+        ? known
+        : chooseClasses(imports, old.reads, s.routerId, this.arrays.slotsOf(s), this.arrays.pool, known);
     return { speaker: s, roots: old.roots, reads: old.reads, imports, choice, inside: old.inside };
   }
 
@@ -178,7 +183,7 @@ export class Choosers {
     const reads = roots.find((r) => r.index === index);
     if (!reads) return undefined;
     const imports = arrays.imports(reads.index);
-    const choice = chooseClasses(imports, reads, s.routerId, arrays.slotsOf(s));
+    const choice = chooseClasses(imports, reads, s.routerId, arrays.slotsOf(s), arrays.pool);
     return { speaker: s, roots, reads, imports, choice, inside: border ? this.inside(s) : undefined };
   }
 

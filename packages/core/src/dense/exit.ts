@@ -20,7 +20,7 @@ export interface Candidate {
 /** Ways of one router to every boundary router: which is used of all, and the one inside of each of its areas. */
 export interface BoundaryPaths {
   readonly cost: Int32Array;
-  readonly rank: Uint8Array;
+  readonly rank: Int32Array;
   readonly hops: Int32Array;
 }
 

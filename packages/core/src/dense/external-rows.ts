@@ -18,7 +18,7 @@ export interface ExternalSource {
 /** Kinds of external entries: places of `routeTypes` behind the internal ones. */
 const kindOf = { 'type-1': { 5: 2, 7: 4 }, 'type-2': { 5: 3, 7: 5 } } as const;
 
-function sameArray(a: Int32Array | Uint8Array, b: Int32Array | Uint8Array): boolean {
+function sameArray(a: Int32Array, b: Int32Array): boolean {
   if (a.length !== b.length) return false;
   for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
   return true;
@@ -227,13 +227,17 @@ export class ExternalArrays implements ExitGround {
     return rows;
   }
 
+  /** By boundary router: 1 where a way inside an area was found. Serves one router after the other. */
+  private inside = new Uint8Array(0);
+
   /** Ways to boundary routers: inside beats across areas (RFC 2328 §16.2 (6)), then rank, cost and the larger area (§16.4 (3)). */
   private paths(s: Speaker, slots: HopSlots): BoundaryPaths {
     const n = this.boundaries.length;
-    const cost = new Int32Array(n).fill(noWay);
-    const rank = new Uint8Array(n).fill(2);
-    const hops = new Int32Array(n);
-    const inside = new Uint8Array(n);
+    const { pool } = this.arrays;
+    const cost = pool.take(n).fill(noWay);
+    const rank = pool.take(n).fill(2);
+    const hops = pool.take(n);
+    const inside = this.inside.length === n ? this.inside.fill(0) : (this.inside = new Uint8Array(n));
     const reads = this.network.summaryAreas(s);
     // Areas by ascending id: of equal paths the later one, with the larger id, is taken.
     const areas = this.network.areasOf(s);

@@ -1,11 +1,14 @@
 import fc from 'fast-check';
-import type { Port } from '../adjacency/speakers';
+import { Port } from '../adjacency/speakers';
 import { HopSlots } from './hop-slots';
+
+/** A port of which nothing but its number counts. */
+const port = (index: number): Port => Object.assign(Object.create(Port.prototype) as Port, { index });
 
 /** Slots with so many ways, each by a port and an address of its own. */
 function slotsOf(count: number): HopSlots {
   const slots = new HopSlots();
-  for (let n = 0; n < count; n++) slots.place({ index: n % 7 } as Port, n % 5 === 0 && n < 7 ? undefined : 1000 - n);
+  for (let n = 0; n < count; n++) slots.place(port(n % 7), n % 5 === 0 && n < 7 ? undefined : 1000 - n);
   return slots;
 }
 
@@ -29,8 +32,8 @@ test.each([12, 45])('sets of ways join and are limited as sets do, with %i ways'
 
 test('a way is known by its port and address; too many for the bits are refused, not mixed up', () => {
   const slots = slotsOf(12);
-  expect(slots.place({ index: 3 } as Port, 997)).toBe(3);
+  expect(slots.place(port(3), 997)).toBe(3);
   expect(slots.wide).toBe(false);
-  for (let n = 0; n < 30; n++) slots.place({ index: 90 } as Port, n);
+  for (let n = 0; n < 30; n++) slots.place(port(90), n);
   expect(() => slots.single(40)).toThrow(RangeError);
 });

@@ -11,6 +11,8 @@ export type HopCode = number;
 /** Ways out of one router, and sets of them as numbers. Places are made first, then sets. */
 export class HopSlots {
   readonly ports: Port[] = [];
+  /** Their numbers: compared without a look at the ports. */
+  private readonly numbers: number[] = [];
   readonly addresses: (Ipv4 | undefined)[] = [];
   private sets: (readonly number[])[] | undefined;
   private codes: Map<string, HopCode> | undefined;
@@ -20,10 +22,12 @@ export class HopSlots {
 
   /** Place of a way out. */
   place(port: Port, address: Ipv4 | undefined): number {
-    for (let i = 0; i < this.ports.length; i++) if (this.ports[i]?.index === port.index && this.addresses[i] === address) return i;
-    this.ports.push(port);
-    this.addresses.push(address);
-    return this.ports.length - 1;
+    const { ports, numbers, addresses } = this;
+    const { index } = port;
+    for (let i = 0; i < numbers.length; i++) if (numbers[i] === index && addresses[i] === address) return i;
+    numbers.push(index);
+    addresses.push(address);
+    return ports.push(port) - 1;
   }
 
   /** More ways than bits: sets are numbered instead. Fixed by the first set. */

@@ -1,11 +1,14 @@
 import type { Speaker } from '../adjacency/speakers';
-import type { AreaDatabase, VirtualAdjacency } from '../lsdb/area-database';
+import type { AreaDatabase } from '../lsdb/area-database';
+import type { VirtualAdjacency } from '../lsdb/originate';
+import { stubLink, transitLink } from '../lsdb/router-links';
 import type { Area } from '../design/design';
 import type { Ipv4 } from '../prefix/ipv4';
 import type { AreaGraph } from '../spf/area-graph';
 import type { HopList, Tree } from '../spf/shortest-path-tree';
 import { AreaDistances, areaNetworks, noWay, type AreaNetworks } from './area-rows';
 import { HopSlots, type HopCode } from './hop-slots';
+import { IntPool } from './int-pool';
 import { PrefixIds } from '../prefix/prefix-ids';
 import { Choosers } from './choosers';
 import { ImportScratch, importsOf, type Imports } from './imports';
@@ -70,16 +73,19 @@ export class InternalArrays {
   /** Types 3 by border router, by index of the database. */
   readonly rows: (readonly SummaryRow[])[];
   private readonly slots: (HopSlots | undefined)[];
-  private readonly roots: RootRows[][] = [];
+  private readonly roots: (RootRows[] | undefined)[] = [];
   /** What routers choose of all that they are told. */
   readonly choosers: Choosers;
   readonly filling: RowFilling;
+  /** Where rows of this state come from. What a later state takes over keeps pieces of it in memory: those of a few changes are small. */
+  readonly pool: IntPool;
 
   /** @param before  arrays of the state before, whose areas other than the touched ones are used again; numbers stay the same */
   constructor(
     readonly network: InternalNetwork,
     private before?: { readonly arrays: InternalArrays; readonly touched: ReadonlySet<number> },
   ) {
+    this.pool = new IntPool(before ? 2048 : 32768);
     this.choosers = new Choosers(this, before && { choosers: before.arrays.choosers, touched: before.touched });
     this.filling = before?.arrays.filling.after(this) ?? new RowFilling(this);
     this.prefixes = before?.arrays.prefixes ?? new PrefixIds(network.speakers.length * 8);
@@ -129,8 +135,13 @@ export class InternalArrays {
     const graph = db && this.areas[db.index]?.graph;
     const root = graph?.vertexOfRouter.get(s.routerId);
     if (!graph || root === undefined) return;
-    const links = graph.routers[root]?.links ?? [];
-    for (const l of links) if (l.kind === 'stub' && l.port) slots.place(l.port, undefined);
+    const lsa = graph.routers[root];
+    if (!lsa) return;
+    const { kind, port, nextHop } = lsa.columns;
+    for (let n = lsa.first; n < lsa.end; n++) {
+      const p = kind[n] === stubLink ? port[n] : undefined;
+      if (p) slots.place(p, undefined);
+    }
     if (this.areas[db.index]?.distances.hasFreeEdge) {
       const tree = this.network.tree(s, areaId);
       for (let v = 0; tree && v < tree.distance.length; v++)
@@ -141,13 +152,14 @@ export class InternalArrays {
       return;
     }
     for (let e = graph.first[root] ?? 0; e < (graph.first[root + 1] ?? 0); e++) {
-      const link = links[graph.detail[e] ?? 0];
+      const n = lsa.first + (graph.detail[e] ?? 0);
       const w = graph.to[e] ?? 0;
-      if (!link?.port) continue;
-      if (link.kind !== 'transit') slots.place(link.port, link.nextHop);
+      const p = port[n];
+      if (!p) continue;
+      if (kind[n] !== transitLink) slots.place(p, nextHop[n]);
       else {
-        slots.place(link.port, undefined);
-        for (let f = graph.first[w] ?? 0; f < (graph.first[w + 1] ?? 0); f++) if (graph.to[f] !== root) slots.place(link.port, graph.detail[f]);
+        slots.place(p, undefined);
+        for (let f = graph.first[w] ?? 0; f < (graph.first[w + 1] ?? 0); f++) if (graph.to[f] !== root) slots.place(p, graph.detail[f]);
       }
     }
   }
@@ -156,23 +168,24 @@ export class InternalArrays {
   firstHops(s: Speaker, area: AreaArrays, root: number): FirstHop[] {
     const { graph } = area;
     const slots = this.slotsOf(s);
-    const links = graph.routers[root]?.links ?? [];
     const out: FirstHop[] = [];
+    const lsa = graph.routers[root];
+    if (!lsa) return out;
+    const { kind, id, port, nextHop } = lsa.columns;
     for (let e = graph.first[root] ?? 0; e < (graph.first[root + 1] ?? 0); e++) {
-      const link = links[graph.detail[e] ?? 0];
+      const n = lsa.first + (graph.detail[e] ?? 0);
       const vertex = graph.to[e] ?? 0;
       const cost = graph.metric[e] ?? 0;
-      if (!link) continue;
-      if (link.kind === 'virtual') out.push({ vertex, edge: e, behind: -1, cost, network: false, code: this.virtualHops(s, link.id) });
-      else if (link.port && link.kind !== 'transit')
-        out.push({ vertex, edge: e, behind: -1, cost, network: false, code: slots.single(slots.place(link.port, link.nextHop)) });
-      else if (link.port) {
-        out.push({ vertex, edge: e, behind: -1, cost, network: true, code: slots.single(slots.place(link.port, undefined)) });
+      const p = port[n];
+      if (!p) out.push({ vertex, edge: e, behind: -1, cost, network: false, code: this.virtualHops(s, id[n] ?? 0) });
+      else if (kind[n] !== transitLink)
+        out.push({ vertex, edge: e, behind: -1, cost, network: false, code: slots.single(slots.place(p, nextHop[n])) });
+      else {
+        out.push({ vertex, edge: e, behind: -1, cost, network: true, code: slots.single(slots.place(p, undefined)) });
         for (let f = graph.first[vertex] ?? 0; f < (graph.first[vertex + 1] ?? 0); f++) {
           const other = graph.to[f] ?? 0;
-
           if (other === root) continue;
-          const code = slots.single(slots.place(link.port, graph.detail[f]));
+          const code = slots.single(slots.place(p, graph.detail[f]));
           out.push({ vertex: other, edge: e, behind: f, cost, network: false, code });
         }
       }
@@ -195,8 +208,8 @@ export class InternalArrays {
 
   /** A speaker's rows in one of its areas; `undefined` when it has no router-LSA there. */
   root(s: Speaker, database: AreaDatabase): RootRows | undefined {
-    const own = (this.roots[s.index] ??= []);
-    for (let i = 0; i < own.length; i++) {
+    const own = this.roots[s.index];
+    for (let i = 0; own && i < own.length; i++) {
       const known = own[i];
       if (known?.index === database.index) return known;
     }
@@ -207,7 +220,10 @@ export class InternalArrays {
     const distance = area.distances.row(root);
     const hops = area.distances.hasFreeEdge ? this.hopsOfTree(s, database.areaId, distance.length) : this.hopsOf(s, area, root, distance);
     const made = { index: database.index, root, distance, hops };
-    own.push(made);
+    // Most have one, and a list as long as that. Ways through virtual links may have made others meanwhile.
+    const now = this.roots[s.index];
+    if (now) now.push(made);
+    else this.roots[s.index] = [made];
     return made;
   }
 
@@ -230,7 +246,7 @@ export class InternalArrays {
   /** A first hop leads towards a vertex where its cost and the distance from there add up to one's own (RFC 2328 §16.1.1). */
   private hopsOf(s: Speaker, area: AreaArrays, root: number, distance: Int32Array): Int32Array {
     const slots = this.slotsOf(s);
-    const hops = new Int32Array(distance.length);
+    const hops = this.pool.take(distance.length);
     for (const first of this.firstHops(s, area, root)) {
       if (first.code === 0) continue;
       if (first.network) {

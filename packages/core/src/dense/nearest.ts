@@ -30,6 +30,6 @@ export const hopsOfNearest = (): HopCode => nearestHops;
 
 /** The way onto a network at one of the root's own ports. */
 export function ownHop(area: AreaArrays, vertex: number, link: number, slots: HopSlots): HopCode {
-  const port = area.graph.routers[vertex]?.links[link]?.port;
+  const port = area.graph.routers[vertex]?.portOf(link);
   return port ? slots.single(slots.place(port, undefined)) : 0;
 }

@@ -130,11 +130,13 @@ export class RowFilling {
         seen[id] = stamp;
       }
       const ranges = border ? this.areaOf(s, p.root).ranges : [];
-      if (ranges.length > 0)
-        for (const place of new Set(range)) {
-          const r = ranges[place];
-          if (r) own.add(this.arrays.prefixes.id(r.prefix.bits, r.prefix.length));
-        }
+      let last = -1;
+      for (let i = 0; ranges.length > 0 && i < range.length; i++) {
+        const place = range[i] ?? -1;
+        const r = place === last ? undefined : ranges[place];
+        last = place;
+        if (r) own.add(this.arrays.prefixes.id(r.prefix.bits, r.prefix.length));
+      }
       out.ids.set(ids, n);
       out.cost.set(p.cost, n);
       out.hops.set(p.hops, n);
@@ -284,13 +286,16 @@ const emptyPacked = (n: number, own: readonly number[]): Packed => ({
 export function rootsOf(arrays: InternalArrays, s: Speaker): RootRows[] {
   const { network } = arrays;
   const areas = network.areasOf(s);
-  const out: RootRows[] = [];
+  let out: RootRows[] | undefined;
   for (let i = 0; i < areas.length; i++) {
     const db = network.database(s, areas[i] ?? 0);
     const root = db && arrays.root(s, db);
-    if (root) out.push(root);
+    if (!root) continue;
+    // Most have one, and a list as long as that.
+    if (out) out.push(root);
+    else out = [root];
   }
-  return out;
+  return out ?? [];
 }
 
 function addInside(rows: InternalRows, area: AreaArrays, root: RootRows, slots: HopSlots): void {

@@ -37,9 +37,12 @@ export function decidingRule(instance: OspfInstance, i: Interface): number | und
   return best;
 }
 
+type TakeActive = (area: Area, iface: Interface, index: number, settings: OspfInterface, byRule: number | undefined) => void;
+
+/** Interfaces turned on by rules have settings and areas of nobody's writing: made once for a process. */
 const known = new WeakMap<OspfInstance, readonly ActiveInterface[]>();
 
-/** All interfaces of a router that take part in one OSPF process; one listed under an area wins over every rule. Found once. */
+/** All interfaces of a router that take part in one OSPF process; one listed under an area wins over every rule. */
 export function activeInterfaces(router: Router, instance: OspfInstance): readonly ActiveInterface[] {
   let out = known.get(instance);
   if (!out) {
@@ -47,6 +50,21 @@ export function activeInterfaces(router: Router, instance: OspfInstance): readon
     known.set(instance, out);
   }
   return out;
+}
+
+/** Gives the same one by one. Where no rule has a say, as nearly everywhere, nothing is made. */
+export function eachActiveInterface(router: Router, instance: OspfInstance, take: TakeActive): void {
+  if (instance.activation.length === 0) {
+    const listed = new Listed(instance.areas);
+    for (let index = 0; index < router.interfaces.length; index++) {
+      const iface = router.interfaces[index];
+      if (!iface || iface.boundTo !== undefined) continue;
+      const settings = listed.find(iface.name);
+      if (settings && listed.foundIn) take(listed.foundIn, iface, index, settings, undefined);
+    }
+    return;
+  }
+  for (const a of activeInterfaces(router, instance)) take(a.area, a.iface, a.index, a.settings, a.byRule);
 }
 
 /** Interfaces listed under areas by name; where a name stands twice the first counts. */

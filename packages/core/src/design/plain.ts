@@ -29,8 +29,18 @@ export function plainOspfInterface(iface: Pick<Interface, 'name' | 'kind'>, defa
   };
 }
 
-/** An area that nothing but an activation rule names. */
-export const plainArea = (id: number, defaults: Defaults): Area => ({
+const plainAreas = new WeakMap<Defaults, Map<number, Area>>();
+
+/** An area that nothing but an activation rule names; the same object for all who ask with the same defaults. */
+export function plainArea(id: number, defaults: Defaults): Area {
+  let known = plainAreas.get(defaults);
+  if (!known) plainAreas.set(defaults, (known = new Map<number, Area>()));
+  let area = known.get(id);
+  if (!area) known.set(id, (area = makePlainArea(id, defaults)));
+  return area;
+}
+
+const makePlainArea = (id: number, defaults: Defaults): Area => ({
   at: [],
   id,
   type: 'normal',

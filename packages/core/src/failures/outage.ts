@@ -1,5 +1,5 @@
 import { isCarried } from '../design/router-id';
-import type { Design } from '../design/design';
+import type { Design, Interface, Router } from '../design/design';
 import type { Attachment, Segment, Segments } from '../segments/segments';
 
 /** One failure in words: `link:ROUTER/IFACE`, `interface:ROUTER/IFACE`, `lan:ROUTER/IFACE`, `router:ROUTER`, `group:NAME`. */
@@ -117,7 +117,11 @@ export function interfaceUp(design: Design, outage: Outage, router: number, ifac
   if (!r || !i || depth > 16 || outage.routers.has(router)) return false;
   if (outage.ports.size > 0 && outage.ports.has(placeKey(router, iface))) return false;
   if (!i.enabled || i.boundTo !== undefined) return false;
-  if (i.carriedBy === undefined) return true;
+  return i.carriedBy === undefined || carrierUp(design, outage, router, r, i, depth);
+}
+
+/** Apart from `interfaceUp`, which is asked for every interface of a design: most have no carrier, and nothing is made for them. */
+function carrierUp(design: Design, outage: Outage, router: number, r: Router, i: Interface, depth: number): boolean {
   return isCarried(r, i, (name) =>
     interfaceUp(
       design,

@@ -1,39 +1,9 @@
 import type { Port } from '../adjacency/speakers';
+import type { RouterBits, RouterLsa } from './router-links';
 import { formatIpv4, maskOf, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
 
 /** Costs from here on mean unreachable (RFC 2328 B, LSInfinity). */
 export const lsInfinity = 0xff_ffff;
-
-/** One link of a router-LSA (RFC 2328 A.4.2). */
-export interface RouterLink {
-  readonly kind: 'point-to-point' | 'transit' | 'stub' | 'virtual';
-  /** Neighbour's router id, address of the designated router, or the stub network. */
-  readonly id: Ipv4;
-  /** Own address (or interface index when unnumbered), or the stub network's mask. */
-  readonly data: number;
-  readonly metric: number;
-  /** The interface it describes; absent for a virtual link. */
-  readonly port?: Port;
-  /** Address to send to, at a neighbour on a point-to-point link. */
-  readonly nextHop?: Ipv4;
-}
-
-export interface RouterBits {
-  readonly b: boolean;
-  readonly e: boolean;
-  readonly v: boolean;
-  readonly nt: boolean;
-}
-
-/** Type 1 (RFC 2328 §12.4.1). */
-export interface RouterLsa {
-  readonly type: 1;
-  readonly adv: Ipv4;
-  readonly id: Ipv4;
-  readonly speaker: number;
-  bits: RouterBits;
-  readonly links: readonly RouterLink[];
-}
 
 /** Type 2 (RFC 2328 §12.4.2). */
 export interface NetworkLsa {

@@ -1,4 +1,4 @@
-import { advertisedSubnets } from '../lsdb/area-database';
+import { advertisedSubnets } from '../lsdb/originate';
 import type { Speaker } from '../adjacency/speakers';
 import type { Design, Router } from '../design/design';
 import { interfaceUp, type Outage } from '../failures/outage';

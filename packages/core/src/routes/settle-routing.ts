@@ -5,9 +5,11 @@ import { backbone, type Area, type Design } from '../design/design';
 import { interfaceUp, type Outage } from '../failures/outage';
 import { networkOf, prefixKey, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
 import { noWay } from '../dense/area-rows';
-import { areaDatabases, attachedAreas, databaseAfter, portsInArea, type AreaDatabase, type VirtualAdjacency } from '../lsdb/area-database';
+import { areaDatabases, attachedAreas, databaseAfter, type AreaDatabase } from '../lsdb/area-database';
+import { portsInArea, type VirtualAdjacency } from '../lsdb/originate';
 import { imports } from '../lsdb/external-lsa';
-import type { ExternalLsa, RouterBits, RouterLink } from '../lsdb/lsa';
+import type { ExternalLsa } from '../lsdb/lsa';
+import { routerBits, type RouterBits, type RouterLink } from '../lsdb/router-links';
 import { rangeFor } from '../lsdb/summary-lsa';
 import { areaGraph, type AreaGraph } from '../spf/area-graph';
 import { HopList, noHops, shortestPathTree, type HopSet, type Tree } from '../spf/shortest-path-tree';
@@ -33,6 +35,10 @@ const chained = 8;
 const longest = 150;
 const noSpeakers: ReadonlySet<number> = new Set();
 
+/** Whether a router has a full neighbour in an area. */
+const fullIn = (adj: Adjacencies, s: Speaker, areaId: number): boolean =>
+  portsInArea(s, areaId).some((p) => adj.views[p.index]?.some((v) => v.state === 'full') ?? false);
+
 /**
  * The settled databases and tables of the whole design. Tables of routers that nobody depends on are made when asked
  * for; what looks back (virtual links, translators, imported routes that lose to OSPF) is settled by repetition.
@@ -53,7 +59,6 @@ export class Routing {
   private locals: (LocalRoute[] | undefined)[] = [];
   private attached: (readonly number[] | undefined)[] = [];
   private readonly outside = new ExternalSettling(this);
-  private plainAreas: (Area[] | undefined)[] = [];
   /** Routes inside the system as arrays. */
   readonly arrays: InternalArrays;
   /** The same, once virtual links have settled. */
@@ -101,13 +106,7 @@ export class Routing {
       const a = areas[i];
       if (a?.id === areaId) return a;
     }
-    const plains = (this.plainAreas[s.index] ??= []);
-    let plain = plains.find((a) => a.id === areaId);
-    if (!plain) {
-      plain = plainArea(areaId, s.router.defaults);
-      plains.push(plain);
-    }
-    return plain;
+    return plainArea(areaId, s.router.defaults);
   }
 
   private attachedOf(s: Speaker): readonly number[] {
@@ -117,7 +116,12 @@ export class Routing {
   /** Areas that a router takes part in, the backbone by virtual link among them. */
   areasOf(s: Speaker): readonly number[] {
     const attached = this.attachedOf(s);
-    return !attached.includes(backbone) && this.virtuals.some((v) => v.speaker === s.index) ? [backbone, ...attached] : attached;
+    return this.virtuals.length === 0 || attached.includes(backbone) || !this.endsVirtualLink(s) ? attached : [backbone, ...attached];
+  }
+
+  /** Whether a virtual link that is up ends here. @param through  only one through this transit area */
+  private endsVirtualLink(s: Speaker, through?: number): boolean {
+    return this.virtuals.some((v) => v.speaker === s.index && (through === undefined || v.transitArea === through));
   }
 
   /** An area border router by its border model (RFC 3509 §2, RFC 2328 §3.3). */
@@ -129,13 +133,16 @@ export class Routing {
 
   /** An AS boundary router: it imports, or translates, and an attached area can carry it. */
   isBoundaryRouter(s: Speaker): boolean {
-    if (this.outside.isTranslating(s)) return true;
-    return imports(s) && this.areasOf(s).some((a) => this.areaOf(s, a).type !== 'stub');
+    return this.outside.isTranslating(s) || (imports(s) && this.takesExternals(s));
+  }
+
+  private takesExternals(s: Speaker): boolean {
+    return this.areasOf(s).some((a) => this.areaOf(s, a).type !== 'stub');
   }
 
   private hasActiveBackbone(s: Speaker): boolean {
-    if (this.virtuals.some((v) => v.speaker === s.index)) return true;
-    return (this.backboneOf[s.index] ??= portsInArea(s, backbone).some((p) => this.adjacencies.views[p.index]?.some((v) => v.state === 'full')));
+    if (this.virtuals.length > 0 && this.endsVirtualLink(s)) return true;
+    return (this.backboneOf[s.index] ??= fullIn(this.adjacencies, s, backbone));
   }
 
   /** Area border routers in the order of their speakers. */
@@ -146,12 +153,12 @@ export class Routing {
   private bits(s: Speaker, areaId: number): RouterBits {
     const area = this.areaOf(s, areaId);
     const b = this.isBorderRouter(s);
-    return {
+    return routerBits(
       b,
-      e: this.isBoundaryRouter(s) && area.type !== 'stub',
-      v: this.virtuals.some((v) => v.speaker === s.index && v.transitArea === areaId),
-      nt: b && area.type === 'nssa' && area.translatorAlways,
-    };
+      area.type !== 'stub' && this.isBoundaryRouter(s),
+      this.virtuals.length > 0 && this.endsVirtualLink(s, areaId),
+      b && area.type === 'nssa' && area.translatorAlways,
+    );
   }
 
   // ---- virtual links (RFC 2328 §15) ----
@@ -194,8 +201,6 @@ export class Routing {
     this.attached = before.attached;
     this.backboneOf = before.backboneOf;
     this.linksVirtually = before.linksVirtually;
-    this.plainAreas = before.plainAreas.slice();
-    for (const n of change.touched) this.plainAreas[n] = undefined;
     const borders = before.borderRouters.filter((s) => !change.touched.has(s.index));
     const again = [...change.touched].flatMap((n) => this.speakers[n] ?? []).filter((s) => this.isBorderRouter(s));
     this.borders = again.length === 0 ? borders : [...borders, ...again].sort((a, b) => a.index - b.index);
@@ -237,13 +242,11 @@ export class Routing {
 
   private canFollow(change: Resettled): boolean {
     if (!this.looksAheadOnly) return false;
-    const full = (adj: Adjacencies, s: Speaker): boolean =>
-      portsInArea(s, backbone).some((p) => adj.views[p.index]?.some((v) => v.state === 'full') ?? false);
     return [...change.touched].every((n) => {
       const [old, now] = [this.speakers[n], change.adjacencies.speakers[n]];
       if (!old || !now) return false;
       if (attachedAreas(old).join() !== attachedAreas(now).join()) return false;
-      return full(this.adjacencies, old) === full(change.adjacencies, now);
+      return fullIn(this.adjacencies, old, backbone) === fullIn(change.adjacencies, now, backbone);
     });
   }
 
@@ -417,7 +420,7 @@ export class Routing {
 
   private makeWriter(s: Speaker): SummaryWriter {
     const areas = this.areasOf(s);
-    const transit = (a: number): boolean => this.virtuals.some((v) => v.speaker === s.index && v.transitArea === a);
+    const transit = (a: number): boolean => this.endsVirtualLink(s, a);
     return {
       speaker: s,
       areas: areas.flatMap((a) => this.database(s, a) ?? []),

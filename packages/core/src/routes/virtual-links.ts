@@ -1,7 +1,7 @@
 import { authenticationAccepts } from '../adjacency/hello-match';
 import type { Speaker } from '../adjacency/speakers';
 import { backbone, type Area } from '../design/design';
-import type { VirtualAdjacency } from '../lsdb/area-database';
+import type { VirtualAdjacency } from '../lsdb/originate';
 import type { Ipv4 } from '../prefix/ipv4';
 import type { Tree } from '../spf/shortest-path-tree';
 

@@ -5,6 +5,10 @@ export class Groups {
     this.parent = new Int32Array(size);
     for (let i = 0; i < size; i++) this.parent[i] = i;
   }
+  /** Takes these out of whatever they were joined to, for another use. None that is left may be joined to one of them. */
+  part(members: readonly number[]): void {
+    for (const i of members) this.parent[i] = i;
+  }
   /** The one that stands for the group. */
   find(i: number): number {
     let root = i;

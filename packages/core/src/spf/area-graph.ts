@@ -1,5 +1,5 @@
 import type { AreaDatabase } from '../lsdb/area-database';
-import type { RouterLink, RouterLsa } from '../lsdb/lsa';
+import { stubLink, transitLink, type RouterLsa } from '../lsdb/router-links';
 import type { Ipv4 } from '../prefix/ipv4';
 
 /**
@@ -21,46 +21,85 @@ export interface AreaGraph {
   readonly detail: Float64Array;
 }
 
-const back = (w: RouterLsa | undefined, v: Ipv4): boolean =>
-  w?.links.some((l) => (l.kind === 'point-to-point' || l.kind === 'virtual') && l.id === v) ?? false;
+/** Edges while they are found, vertex by vertex. */
+class EdgeList {
+  private readonly first: Int32Array;
+  private to = new Int32Array(512);
+  private metric = new Int32Array(512);
+  private detail = new Float64Array(512);
+  private count = 0;
+
+  constructor(vertices: number) {
+    this.first = new Int32Array(vertices + 1);
+  }
+
+  /** From now on edges leave this vertex. */
+  begin(vertex: number): void {
+    this.first[vertex] = this.count;
+  }
+
+  add(to: number, metric: number, detail: number): void {
+    const e = this.count++;
+    if (e === this.to.length) {
+      const [t, m, d] = [this.to, this.metric, this.detail];
+      this.to = new Int32Array(e * 2);
+      this.metric = new Int32Array(e * 2);
+      this.detail = new Float64Array(e * 2);
+      this.to.set(t);
+      this.metric.set(m);
+      this.detail.set(d);
+    }
+    this.to[e] = to;
+    this.metric[e] = metric;
+    this.detail[e] = detail;
+  }
+
+  end(): Pick<AreaGraph, 'first' | 'to' | 'metric' | 'detail'> {
+    this.first[this.first.length - 1] = this.count;
+    return {
+      first: this.first,
+      to: this.to.slice(0, this.count),
+      metric: this.metric.slice(0, this.count),
+      detail: this.detail.slice(0, this.count),
+    };
+  }
+}
 
 /** Builds the graph of one area database. */
 export function areaGraph(database: AreaDatabase): AreaGraph {
   const routers = [...database.routers.values()];
   const networks = [...database.networks.values()];
-  const vertexOfRouter = new Map(routers.map((r, i) => [r.adv, i]));
-  const vertexOfNetwork = new Map(networks.map((n, i) => [n.id, routers.length + i]));
-  const first = new Int32Array(routers.length + networks.length + 1);
-  const to: number[] = [];
-  const metric: number[] = [];
-  const detail: number[] = [];
-  const edge = (w: number, cost: number, what: number): void => {
-    to.push(w);
-    metric.push(cost);
-    detail.push(what);
-  };
-  const transitLinks = new Map<Ipv4, { router: number; link: RouterLink }[]>();
-  routers.forEach((r, i) => {
-    first[i] = to.length;
-    r.links.forEach((l, place) => {
-      if (l.kind === 'point-to-point' || l.kind === 'virtual') {
-        const w = vertexOfRouter.get(l.id);
-        if (w !== undefined && w !== i && back(routers[w], r.adv)) edge(w, l.metric, place);
-      } else if (l.kind === 'transit') {
-        const w = vertexOfNetwork.get(l.id);
-        if (w === undefined || !database.networks.get(l.id)?.routers.includes(r.adv)) return;
-        edge(w, l.metric, place);
-        const list = transitLinks.get(l.id);
-        if (list) list.push({ router: i, link: l });
-        else transitLinks.set(l.id, [{ router: i, link: l }]);
+  const vertexOfRouter = new Map<Ipv4, number>();
+  const vertexOfNetwork = new Map<Ipv4, number>();
+  for (let v = 0; v < routers.length; v++) vertexOfRouter.set(routers[v]?.adv ?? 0, v);
+  for (let n = 0; n < networks.length; n++) vertexOfNetwork.set(networks[n]?.id ?? 0, routers.length + n);
+  const edges = new EdgeList(routers.length + networks.length);
+  // Who describes a network: router and own address, one after the other.
+  const attached: number[][] = networks.map(() => []);
+  for (let v = 0; v < routers.length; v++) {
+    const lsa = routers[v];
+    edges.begin(v);
+    if (!lsa) continue;
+    const { kind, id, data, metric } = lsa.columns;
+    for (let n = lsa.first; n < lsa.end; n++) {
+      const to = id[n] ?? 0;
+      if (kind[n] === stubLink) continue;
+      if (kind[n] === transitLink) {
+        const w = vertexOfNetwork.get(to);
+        if (w === undefined || !networks[w - routers.length]?.routers.includes(lsa.adv)) continue;
+        edges.add(w, metric[n] ?? 0, n - lsa.first);
+        attached[w - routers.length]?.push(v, data[n] ?? 0);
+      } else {
+        const w = vertexOfRouter.get(to);
+        if (w !== undefined && w !== v && routers[w]?.pointsTo(lsa.adv)) edges.add(w, metric[n] ?? 0, n - lsa.first);
       }
-    });
+    }
+  }
+  attached.forEach((list, n) => {
+    edges.begin(routers.length + n);
+    for (let i = 0; i < list.length; i += 2) edges.add(list[i] ?? 0, 0, list[i + 1] ?? 0);
   });
-  networks.forEach((n, i) => {
-    first[routers.length + i] = to.length;
-    for (const { router, link } of transitLinks.get(n.id) ?? []) edge(router, 0, link.data);
-  });
-  first[routers.length + networks.length] = to.length;
+  const { first, to, metric, detail } = edges.end();
   return {
     database,
     routers,
@@ -68,8 +107,8 @@ export function areaGraph(database: AreaDatabase): AreaGraph {
     vertexOfRouter,
     vertexOfNetwork,
     first,
-    to: Int32Array.from(to),
-    metric: Int32Array.from(metric),
-    detail: Float64Array.from(detail),
+    to,
+    metric,
+    detail,
   };
 }

@@ -1,6 +1,6 @@
 import type { Port } from '../adjacency/speakers';
 import type { Ipv4 } from '../prefix/ipv4';
-import type { RouterLink } from '../lsdb/lsa';
+import type { RouterLink } from '../lsdb/router-links';
 import type { AreaGraph } from './area-graph';
 
 /** Where a packet is sent: out of a port, to an address; to none when the destination is attached there. */

@@ -1,9 +1,9 @@
 import type { Port, Speaker } from '../adjacency/speakers';
 import { backbone } from '../design/design';
 import type { FailureSpec } from '../failures/outage';
-import { portsInArea } from '../lsdb/area-database';
+import { portsInArea } from '../lsdb/originate';
 import { imports } from '../lsdb/external-lsa';
-import type { RouterLink } from '../lsdb/lsa';
+import type { RouterLink } from '../lsdb/router-links';
 import { holds, networkOf, type Ipv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import type { Segment } from '../segments/segments';
@@ -97,8 +97,8 @@ export class Removals {
       const v = (s && area.graph.vertexOfRouter.get(s.routerId)) ?? -1;
       const lsa = area.graph.routers[v];
       if (!s || lsa?.speaker !== s.index || port.area.id !== area.database.areaId) return undefined;
-      for (let n = 0; n < lsa.links.length; n++)
-        if (lsa.links[n]?.port?.index === port.index && !this.addLink(area, v, n, gone, segment, edges, entries)) return undefined;
+      for (let n = 0; n < lsa.end - lsa.first; n++)
+        if (lsa.portOf(n)?.index === port.index && !this.addLink(area, v, n, gone, segment, edges, entries)) return undefined;
     }
     if (segment.kind === 'lan' && !this.leavesLan(area, first, segment, edges)) return undefined;
     return { area: area.database.index, edges: [...new Set(edges)], entries: [...new Set(entries)] };

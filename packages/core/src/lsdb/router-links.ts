@@ -1,0 +1,134 @@
+import type { Port } from '../adjacency/speakers';
+import type { Ipv4 } from '../prefix/ipv4';
+
+/** One link of a router-LSA (RFC 2328 A.4.2). */
+export interface RouterLink {
+  readonly kind: 'point-to-point' | 'transit' | 'stub' | 'virtual';
+  /** Neighbour's router id, address of the designated router, or the stub network. */
+  readonly id: Ipv4;
+  /** Own address (or interface index when unnumbered), or the stub network's mask. */
+  readonly data: number;
+  readonly metric: number;
+  /** The interface it describes; absent for a virtual link. */
+  readonly port?: Port;
+  /** Address to send to, at a neighbour on a point-to-point or virtual link. */
+  readonly nextHop?: Ipv4;
+}
+
+export interface RouterBits {
+  readonly b: boolean;
+  readonly e: boolean;
+  readonly v: boolean;
+  readonly nt: boolean;
+}
+
+const allBits = Array.from({ length: 16 }, (_, n): RouterBits => ({ b: (n & 1) > 0, e: (n & 2) > 0, v: (n & 4) > 0, nt: (n & 8) > 0 }));
+const noBits: RouterBits = { b: false, e: false, v: false, nt: false };
+
+/** Bits of a router-LSA: area border router, boundary router, end of a virtual link through the area, translator by decree. */
+export const routerBits = (b: boolean, e: boolean, v: boolean, nt: boolean): RouterBits =>
+  allBits[(b ? 1 : 0) + (e ? 2 : 0) + (v ? 4 : 0) + (nt ? 8 : 0)] ?? noBits;
+
+/** Kinds of links as numbers: places in `linkKinds`. */
+export const linkKinds = ['point-to-point', 'transit', 'stub', 'virtual'] as const;
+export const pointToPointLink = 0;
+export const transitLink = 1;
+export const stubLink = 2;
+export const virtualLink = 3;
+
+/**
+ * Links of many router-LSAs, one behind the other, a column for each field: a campus has tens of thousands, and most are
+ * only ever looked at by the computation. Link `n` is entry `n` of every column.
+ */
+export class LinkColumns {
+  count = 0;
+  kind: Uint8Array;
+  id: Uint32Array;
+  data: Uint32Array;
+  metric: Int32Array;
+  nextHop: Uint32Array;
+  readonly port: (Port | undefined)[] = [];
+
+  /** @param room  how many are expected; more are taken all the same */
+  constructor(room: number) {
+    this.kind = new Uint8Array(room);
+    this.id = new Uint32Array(room);
+    this.data = new Uint32Array(room);
+    this.metric = new Int32Array(room);
+    this.nextHop = new Uint32Array(room);
+  }
+
+  /** Adds a link; `nextHop` counts for a point-to-point and a virtual link. */
+  add(kind: number, id: Ipv4, data: number, metric: number, port: Port | undefined, nextHop = 0): void {
+    const n = this.count++;
+    if (n === this.kind.length) this.grow();
+    this.kind[n] = kind;
+    this.id[n] = id;
+    this.data[n] = data;
+    this.metric[n] = metric;
+    this.nextHop[n] = nextHop;
+    this.port.push(port);
+  }
+
+  private grow(): void {
+    const room = this.kind.length * 2 + 8;
+    const longer = <T extends Uint8Array | Uint32Array | Int32Array>(to: T, from: T): T => {
+      to.set(from);
+      return to;
+    };
+    this.kind = longer(new Uint8Array(room), this.kind);
+    this.id = longer(new Uint32Array(room), this.id);
+    this.data = longer(new Uint32Array(room), this.data);
+    this.metric = longer(new Int32Array(room), this.metric);
+    this.nextHop = longer(new Uint32Array(room), this.nextHop);
+  }
+
+  /** A link as an object. */
+  readable(n: number): RouterLink {
+    const kind = linkKinds[this.kind[n] ?? stubLink] ?? 'stub';
+    const port = this.port[n];
+    return {
+      kind,
+      id: this.id[n] ?? 0,
+      data: this.data[n] ?? 0,
+      metric: this.metric[n] ?? 0,
+      ...(port && { port }),
+      ...((kind === 'point-to-point' || kind === 'virtual') && { nextHop: this.nextHop[n] ?? 0 }),
+    };
+  }
+}
+
+/** Type 1 (RFC 2328 §12.4.1). Its links stand in columns `first` to `end - 1`, and are made readable when asked for. */
+export class RouterLsa {
+  readonly type = 1;
+  private made: readonly RouterLink[] | undefined;
+
+  constructor(
+    readonly adv: Ipv4,
+    readonly speaker: number,
+    public bits: RouterBits,
+    readonly columns: LinkColumns,
+    readonly first: number,
+    readonly end: number,
+  ) {}
+
+  get id(): Ipv4 {
+    return this.adv;
+  }
+
+  get links(): readonly RouterLink[] {
+    return (this.made ??= Array.from({ length: this.end - this.first }, (_, n) => this.columns.readable(this.first + n)));
+  }
+
+  /** The interface that a link describes, by the place of the link in the advertisement. */
+  portOf(link: number): Port | undefined {
+    return this.columns.port[this.first + link];
+  }
+
+  /** True when a point-to-point or virtual link leads to a router. */
+  pointsTo(id: Ipv4): boolean {
+    const { kind, id: ids } = this.columns;
+    for (let n = this.first; n < this.end; n++) if (ids[n] === id && (kind[n] === pointToPointLink || kind[n] === virtualLink)) return true;
+    return false;
+  }
+}
