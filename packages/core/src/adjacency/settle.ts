@@ -1,6 +1,7 @@
 import type { Design } from '../design/design';
 import type { Outage } from '../failures/outage';
 import type { Ipv4 } from '../prefix/ipv4';
+import { byNumber } from '../segments/groups';
 import { membersReach, type Segment, type Segments } from '../segments/segments';
 import { electLeaders, type Candidate, type Leaders } from './dr-election';
 import { refusals, type Refusal } from './hello-match';
@@ -69,39 +70,25 @@ function hear(ours: Port, theirs: Port): readonly Refusal[] {
   return [{ kind: 'no-static-neighbor', ours: 'not listed', theirs: 'not listed', rfc: 'RFC 2328 §9.5.1' }];
 }
 
-/** All pairs of ports that stand on one segment, with what each refuses. */
-function hearings(segment: Segment, portsOf: (router: number, iface: number) => readonly Port[]): readonly Hearing[] {
-  const { members } = segment;
-  if (members.length < 2) return noHearings;
+/** Whether two ports of a segment face each other at all: those of one router do not, and a topology may keep two apart. */
+function face(segment: Segment, a: Port, b: Port): boolean {
+  return a.routerIndex !== b.routerIndex && (segment.reach === undefined || membersReach(segment, memberPlace(segment, a), memberPlace(segment, b)));
+}
+
+const memberPlace = (segment: Segment, p: Port): number => segment.members.findIndex((m) => m.router === p.routerIndex && m.iface === p.ifaceIndex);
+
+/** All pairs of ports that face each other on one segment, with what each refuses. */
+function hearings(segment: Segment, there: readonly Port[]): readonly Hearing[] {
   const out: Hearing[] = [];
-  for (let i = 0; i < members.length; i++)
-    for (let j = i + 1; j < members.length; j++) {
-      const [m, n] = [members[i], members[j]];
-      if (!m || !n || n.router === m.router || !membersReach(segment, i, j)) continue;
-      const [ours, theirs] = [portsOf(m.router, m.iface), portsOf(n.router, n.iface)];
-      for (let x = 0; x < ours.length; x++)
-        for (let y = 0; y < theirs.length; y++) {
-          const [a, b] = [ours[x], theirs[y]];
-          if (a && b) out.push({ a, b, aRefuses: hear(a, b), bRefuses: hear(b, a) });
-        }
+  for (let i = 0; i < there.length; i++)
+    for (let j = i + 1; j < there.length; j++) {
+      const [a, b] = [there[i], there[j]];
+      if (a && b && face(segment, a, b)) out.push({ a, b, aRefuses: hear(a, b), bRefuses: hear(b, a) });
     }
   return out;
 }
 
-/** Ports of a segment that take part in its election. */
-function electingOn(segment: Segment, portsOf: (router: number, iface: number) => readonly Port[]): readonly Port[] {
-  let out: Port[] | undefined;
-  const { members } = segment;
-  for (let i = 0; i < members.length; i++) {
-    const m = members[i];
-    const there = m ? portsOf(m.router, m.iface) : noPorts;
-    for (let x = 0; x < there.length; x++) {
-      const p = there[x];
-      if (p?.up && !p.settings.passive && elects(p.type)) (out ??= []).push(p);
-    }
-  }
-  return out ?? noPorts;
-}
+const takesPartInElection = (p: Port): boolean => p.up && !p.settings.passive && elects(p.type);
 
 /** What a port says of the leaders in its hellos: nothing where its type elects none. */
 const claim = (p: Port, l: Leaders): Leaders => (elects(p.type) ? l : none);
@@ -196,28 +183,28 @@ interface Settling {
   readonly elected: Uint8Array;
 }
 
+/** @param there  all ports on the segment, in the order of their numbers */
 function settleSegment(
   segment: Segment,
-  portsOf: (router: number, iface: number) => readonly Port[],
+  there: readonly Port[],
   speakers: readonly Speaker[],
   state: Settling,
   startOrder: readonly string[] | undefined,
   name: (p: Port) => string,
 ): void {
-  const met = hearings(segment, portsOf);
-  const electing = electingOn(segment, portsOf);
-  if (electing.length > 0) {
-    for (const p of electing) state.elected[p.index] = 1;
-    if (!electInOrder(electing, twoWayOn(met), state.leaders, startOrder, name)) state.unsettled.push(segment.index);
-  }
-  for (let i = 0; i < met.length; i++) {
-    const h = met[i];
-    if (h) state.pairs.push(settlePair(h, state.leaders, segment.index, speakers, state.views));
-  }
+  const electing = there.filter(takesPartInElection);
+  const met = hearings(segment, there);
+  for (const p of electing) state.elected[p.index] = 1;
+  if (electing.length > 0 && !electInOrder(electing, twoWayOn(met), state.leaders, startOrder, name)) state.unsettled.push(segment.index);
+  for (const h of met) settlePair(h.a, h.b, h.aRefuses, h.bRefuses, segment.index, speakers, state);
+}
+
+/** The two ends of a cable that elects nobody, as most segments are: the same without a list. */
+function settleTwo(segment: Segment, a: Port, b: Port, speakers: readonly Speaker[], state: Settling): void {
+  if (face(segment, a, b)) settlePair(a, b, hear(a, b), hear(b, a), segment.index, speakers, state);
 }
 
 const noPorts: readonly Port[] = [];
-const noHearings: readonly Hearing[] = [];
 /** Shared by all ports without neighbours; never written to. */
 const noViews: NeighborView[] = [];
 
@@ -253,31 +240,38 @@ export function settleAdjacencies(
   startOrder?: readonly string[],
 ): Adjacencies {
   const { speakers, ports } = speakersOf(design, segments, outage);
-  const portsAt: (Port[] | undefined)[][] = design.routers.map(() => []);
-  for (const p of ports) {
-    // A passive port alone on its segment hears nobody and leads nobody.
-    if (p.settings.passive && (segments.list[p.segment]?.members.length ?? 0) < 2) continue;
-    const row = portsAt[p.routerIndex];
-    const there = row?.[p.ifaceIndex];
-    if (there) there.push(p);
-    else if (row) row[p.ifaceIndex] = [p];
-  }
-  const portsOf = (router: number, iface: number): readonly Port[] => portsAt[router]?.[iface] ?? noPorts;
-  const leaders = before ? leadersFrom(before, speakers, ports) : ports.map(() => none);
-  const views: NeighborView[][] = ports.map(() => noViews);
+  const leaders = before ? leadersFrom(before, speakers, ports) : new Array<Leaders>(ports.length).fill(none);
+  const views = new Array<NeighborView[]>(ports.length).fill(noViews);
   const state: Settling = { leaders, views, pairs: [], unsettled: [], elected: new Uint8Array(ports.length) };
   const name = (p: Port): string => design.routers[p.routerIndex]?.name ?? '';
-  for (const segment of segments.list) settleSegment(segment, portsOf, speakers, state, startOrder, name);
+  const { first, order } = portsBySegment(ports, segments);
+  for (let n = 0; n < segments.list.length; n++) {
+    const segment = segments.list[n];
+    const [at, end] = [first[n] ?? 0, first[n + 1] ?? 0];
+    const [a, b] = [ports[order[at] ?? -1], ports[order[at + 1] ?? -1]];
+    // A passive port alone on its segment hears nobody and leads nobody.
+    if (!segment || !a || at === end || (end - at === 1 && !takesPartInElection(a))) continue;
+    if (end - at === 2 && b && !takesPartInElection(a) && !takesPartInElection(b)) settleTwo(segment, a, b, speakers, state);
+    else settleSegment(segment, portsFrom(ports, order, at, end), speakers, state, startOrder, name);
+  }
   for (let i = 0; i < ports.length; i++) if (state.elected[i] === 0) leaders[i] = none;
   return { speakers, ports, pairs: state.pairs, views, leaders, unsettled: state.unsettled };
 }
 
-function settlePair(h: Hearing, leaders: readonly Leaders[], segment: number, speakers: readonly Speaker[], views: NeighborView[][]): Pairing {
-  const a = viewOf(h.a, h.b, h.aRefuses, h.bRefuses, leaders, speakers);
-  const b = viewOf(h.b, h.a, h.bRefuses, h.aRefuses, leaders, speakers);
-  noteView(views, a);
-  noteView(views, b);
-  return { a, b, segment };
+function settlePair(
+  p: Port,
+  q: Port,
+  refused: readonly Refusal[],
+  refuses: readonly Refusal[],
+  segment: number,
+  speakers: readonly Speaker[],
+  state: Settling,
+): void {
+  const a = viewOf(p, q, refused, refuses, state.leaders, speakers);
+  const b = viewOf(q, p, refuses, refused, state.leaders, speakers);
+  noteView(state.views, a);
+  noteView(state.views, b);
+  state.pairs.push({ a, b, segment });
 }
 
 function noteView(views: NeighborView[][], v: NeighborView): void {
@@ -307,18 +301,37 @@ export interface Resettled {
   readonly areas: ReadonlySet<number>;
 }
 
-const portsBy = new WeakMap<Adjacencies, readonly (readonly Port[])[]>();
+interface PortsBySegment {
+  readonly first: Int32Array;
+  readonly order: Int32Array;
+}
 
-/** Ports by their segment, found once. */
-function portsBySegment(adj: Adjacencies): readonly (readonly Port[])[] {
-  let known = portsBy.get(adj);
-  if (!known) {
-    const made: Port[][] = [];
-    for (const p of adj.ports) if (p.segment >= 0) (made[p.segment] ??= []).push(p);
-    known = made;
-    portsBy.set(adj, known);
+/** Numbers of ports by their segment, in their own order. */
+const portsBySegment = (ports: readonly Port[], segments: Segments): PortsBySegment =>
+  byNumber(
+    Int32Array.from(ports, (p) => p.segment),
+    segments.list.length,
+  );
+
+const portsBy = new WeakMap<Segments, { readonly ports: readonly Port[]; readonly by: PortsBySegment }>();
+
+/** The same, found once for states in which the same ports stand on the same segments. */
+function portsBySegmentOnce(ports: readonly Port[], segments: Segments): PortsBySegment {
+  const known = portsBy.get(segments);
+  if (known && (known.ports === ports || (known.ports.length === ports.length && known.ports.every((p, i) => p.segment === ports[i]?.segment))))
+    return known.by;
+  const by = portsBySegment(ports, segments);
+  portsBy.set(segments, { ports, by });
+  return by;
+}
+
+function portsFrom(ports: readonly Port[], order: Int32Array, from: number, end: number): Port[] {
+  const out: Port[] = [];
+  for (let i = from; i < end; i++) {
+    const p = ports[order[i] ?? -1];
+    if (p) out.push(p);
   }
-  return known;
+  return out;
 }
 
 /**
@@ -357,9 +370,10 @@ export function resettle(
   const touched = new Set<number>();
   const areas = new Set<number>();
   for (const p of changed.values()) if (!p.up) leaders[p.index] = none;
+  const { first, order } = portsBySegmentOnce(before.ports, segments);
   for (const n of again) {
     const segment = segments.list[n];
-    const there = (portsBySegment(before)[n] ?? noPorts).map((p) => ports[p.index] ?? p);
+    const there = portsFrom(ports, order, first[n] ?? 0, first[n + 1] ?? 0);
     if (!segment) continue;
     for (const p of there) {
       if (edited.length > 0) leaders[p.index] = none;
@@ -367,8 +381,7 @@ export function resettle(
       areas.add(p.area.id);
       state.views[p.index] = noViews;
     }
-    const portsOf = (router: number, iface: number): readonly Port[] => there.filter((p) => p.routerIndex === router && p.ifaceIndex === iface);
-    settleSegment(segment, portsOf, speakers, state, undefined, (p) => design.routers[p.routerIndex]?.name ?? '');
+    settleSegment(segment, there, speakers, state, undefined, (p) => design.routers[p.routerIndex]?.name ?? '');
     for (const p of there) if (state.elected[p.index] === 0) leaders[p.index] = none;
   }
   for (const p of [...changed.values(), ...edited.flatMap((s) => s.ports)]) {

@@ -1,5 +1,5 @@
 import type { Design, Interface, Router, TopologyLink } from '../design/design';
-import { Groups } from './groups';
+import { byNumber, Groups } from './groups';
 import { PrefixIds } from '../prefix/prefix-ids';
 import { maskOf, networkOf, type Ipv4Prefix } from '../prefix/ipv4';
 
@@ -12,6 +12,8 @@ export interface Attachment {
 /** Interfaces that share a wire or a switched LAN. */
 export interface Segment {
   readonly index: number;
+  /** How many members it has. */
+  readonly size: number;
   readonly members: readonly Attachment[];
   /** A cable takes the carrier from both ends at once; on a LAN a switch stands between. */
   readonly kind: 'cable' | 'lan';
@@ -35,25 +37,71 @@ export interface Segments {
 
 const takesPart = (i: Interface): boolean => i.kind !== 'loopback' && i.boundTo === undefined;
 
-interface Flat extends Attachment {
-  readonly of: Interface;
+/** Who stands on which segment: members of segment `n` are the places `first[n]` to `first[n + 1] - 1` of `order`. */
+interface Standing {
+  readonly places: Places;
+  readonly first: Int32Array;
+  readonly order: Int32Array;
 }
+
+const membersOf = ({ first, order }: Standing, segment: number): Int32Array => order.subarray(first[segment] ?? 0, first[segment + 1] ?? 0);
+
+/** Interfaces that can stand on a segment, counted through: router by router, in the order of their list. */
+class Places {
+  count = 0;
+  readonly router: Int32Array;
+  readonly iface: Int32Array;
+
+  constructor(private readonly design: Design) {
+    let room = 0;
+    for (const r of design.routers) room += r.interfaces.length;
+    this.router = new Int32Array(room);
+    this.iface = new Int32Array(room);
+    for (let r = 0; r < design.routers.length; r++) {
+      const interfaces = design.routers[r]?.interfaces ?? [];
+      for (let i = 0; i < interfaces.length; i++) {
+        const of = interfaces[i];
+        if (!of || !takesPart(of)) continue;
+        this.router[this.count] = r;
+        this.iface[this.count++] = i;
+      }
+    }
+  }
+
+  attachment(n: number): Attachment {
+    return { router: this.router[n] ?? 0, iface: this.iface[n] ?? 0 };
+  }
+
+  routerOf(n: number): Router | undefined {
+    return this.design.routers[this.router[n] ?? -1];
+  }
+
+  interfaceOf(n: number): Interface | undefined {
+    return this.routerOf(n)?.interfaces[this.iface[n] ?? -1];
+  }
+}
+
+const noAddresses: Interface['addresses'] = [];
 
 /** True when two members of a segment reach each other directly. */
 export const membersReach = (s: Segment, a: number, b: number): boolean => s.reach === undefined || s.reach.has(a < b ? `${a}-${b}` : `${b}-${a}`);
 
 /** Joins interfaces whose subnets overlap: equal ones at sight, then a sweep over subnets in order of address, shortest first. */
-function joinBySubnet(flat: readonly Flat[], linked: ReadonlySet<number>, groups: Groups): void {
-  const subnets = new PrefixIds(flat.length);
-  const firstOf: number[] = [];
-  for (let n = 0; n < flat.length; n++) {
+function joinBySubnet(places: Places, linked: ReadonlySet<number>, groups: Groups): void {
+  const subnets = new PrefixIds(places.count);
+  // By subnet: the first place that has it. Grown where interfaces have several.
+  let firstOf = new Int32Array(places.count + 64);
+  for (let n = 0; n < places.count; n++) {
     if (linked.size > 0 && linked.has(n)) continue;
-    for (const a of flat[n]?.of.addresses ?? []) {
+    for (const a of places.interfaceOf(n)?.addresses ?? noAddresses) {
       if (a.length === 32) continue;
+      const known = subnets.size;
       const id = subnets.id(networkOf(a.bits, a.length), a.length);
-      const first = firstOf[id];
-      if (first === undefined) firstOf[id] = n;
-      else groups.join(n, first);
+      if (id < known) groups.join(n, firstOf[id] ?? n);
+      else {
+        if (id === firstOf.length) firstOf = longer(firstOf);
+        firstOf[id] = n;
+      }
     }
   }
   let end = -1;
@@ -69,6 +117,12 @@ function joinBySubnet(flat: readonly Flat[], linked: ReadonlySet<number>, groups
       end = bits + (~maskOf(subnets.lengthOf(id)) >>> 0);
     }
   }
+}
+
+function longer(list: Int32Array): Int32Array<ArrayBuffer> {
+  const out = new Int32Array(list.length * 2);
+  out.set(list);
+  return out;
 }
 
 interface Joined {
@@ -120,54 +174,45 @@ function pointToPointWritten(r: Router | undefined, name: string | undefined): b
  * Two members are one cable when an end is point-to-point, the subnet is a /30 or /31, or the topology says so.
  */
 export function findSegments(design: Design): Segments {
-  const flat: Flat[] = [];
-  const place = new Map<string, number>();
-  const named = design.topology.links.length > 0;
-  design.routers.forEach((r, router) => {
-    r.interfaces.forEach((of, iface) => {
-      if (!takesPart(of)) return;
-      if (named) place.set(`${r.name}/${of.name}`, flat.length);
-      flat.push({ router, iface, of });
-    });
-  });
-  const groups = new Groups(flat.length);
-  const topo = joinByTopology(design, design.topology.links, place, groups);
-  joinBySubnet(flat, topo.linked, groups);
-  const indexOf = new Int32Array(flat.length).fill(-1);
-  const members: Flat[][] = [];
-  const places: number[][] = [];
-  const of = design.routers.map((r) => new Array<number>(r.interfaces.length).fill(-1));
-  flat.forEach((f, n) => {
+  const places = new Places(design);
+  const { links } = design.topology;
+  const groups = new Groups(places.count);
+  const topo = joinByTopology(design, links, links.length > 0 ? namesOf(places) : new Map<string, number>(), groups);
+  joinBySubnet(places, topo.linked, groups);
+  // Segments are numbered in the order of their first members.
+  const segmentOf = new Int32Array(places.count);
+  const numbers = new Int32Array(places.count).fill(-1);
+  let count = 0;
+  for (let n = 0; n < places.count; n++) {
     const root = groups.find(n);
-    let index = indexOf[root] ?? -1;
-    if (index < 0) {
-      index = members.length;
-      indexOf[root] = index;
-      members.push([f]);
-      if (named) places.push([n]);
-    } else {
-      members[index] = withOneMore(members[index] ?? [], f);
-      if (named) places[index]?.push(n);
-    }
-    const row = of[f.router];
-    if (row) row[f.iface] = index;
-  });
-  return { list: members.map((m, index) => makeSegment(design, m, places[index] ?? [], index, topo)), of };
+    let index = numbers[root] ?? -1;
+    if (index < 0) numbers[root] = index = count++;
+    segmentOf[n] = index;
+  }
+  const of = new Array<number[]>(design.routers.length);
+  for (let r = 0; r < of.length; r++) of[r] = new Array<number>(design.routers[r]?.interfaces.length ?? 0).fill(-1);
+  for (let n = 0; n < places.count; n++) {
+    const row = of[places.router[n] ?? 0];
+    if (row) row[places.iface[n] ?? 0] = segmentOf[n] ?? -1;
+  }
+  const standing: Standing = { places, ...byNumber(segmentOf, count) };
+  const list = new Array<Segment>(count);
+  for (let index = 0; index < count; index++) list[index] = segmentFrom(standing, index, topo);
+  return { list, of };
 }
 
-/** A list with one more member. Most come to have two: such a one is made as long as that. */
-function withOneMore<T>(list: T[], x: T): T[] {
-  const [first] = list;
-  if (list.length === 1 && first !== undefined) return [first, x];
-  list.push(x);
-  return list;
+/** Places by `router/interface`. */
+function namesOf(places: Places): Map<string, number> {
+  const out = new Map<string, number>();
+  for (let n = 0; n < places.count; n++) out.set(`${places.routerOf(n)?.name ?? ''}/${places.interfaceOf(n)?.name ?? ''}`, n);
+  return out;
 }
 
 /** Distinct subnets of interfaces, shortest first. */
-function subnetsOf(members: readonly Flat[]): Ipv4Prefix[] {
+function subnetsOf(places: Places, members: Int32Array): Ipv4Prefix[] {
   const out: Ipv4Prefix[] = [];
-  for (const m of members)
-    for (const a of m.of.addresses) {
+  for (const n of members)
+    for (const a of places.interfaceOf(n)?.addresses ?? noAddresses) {
       if (a.length === 32) continue;
       const bits = networkOf(a.bits, a.length);
       if (!out.some((s) => s.bits === bits && s.length === a.length)) out.push({ bits, length: a.length });
@@ -175,46 +220,86 @@ function subnetsOf(members: readonly Flat[]): Ipv4Prefix[] {
   return out.length > 1 ? out.sort((a, b) => a.length - b.length || a.bits - b.bits) : out;
 }
 
-/** Pairs of members, as places, that the topology joins; `undefined` when it joins none. */
-function reachOf(ns: readonly number[], pairs: ReadonlyMap<string, true>): ReadonlySet<string> | undefined {
+/** Pairs of members, as places in their list, that the topology joins; `undefined` when it joins none. */
+function reachOf(members: Int32Array, pairs: ReadonlyMap<string, true>): ReadonlySet<string> | undefined {
   const reach = new Set<string>();
-  ns.forEach((a, i) => {
-    ns.forEach((b, j) => {
+  members.forEach((a, i) => {
+    members.forEach((b, j) => {
       if (j > i && pairs.has(a < b ? `${a}-${b}` : `${b}-${a}`)) reach.add(`${i}-${j}`);
     });
   });
   return reach.size > 0 ? reach : undefined;
 }
 
-/** A segment whose subnets are looked up when somebody asks. */
+/** What the topology says of a segment. */
+type Named = Pick<Segment, 'byTopology' | 'carrierLossSeen' | 'reach' | 'lanNode'>;
+
+function namedBy(topo: Joined, members: Int32Array): Named {
+  const list = [...members];
+  const lanNode = list.map((n) => topo.lan.get(n)).find((x) => x !== undefined);
+  return {
+    byTopology: list.some((n) => topo.linked.has(n)),
+    carrierLossSeen: !list.some((n) => topo.lossUnseen.has(n)),
+    reach: lanNode === undefined && list.length > 2 ? reachOf(members, topo.pairs) : undefined,
+    lanNode,
+  };
+}
+
+/** A segment whose members and subnets are looked up when somebody asks. */
 class FoundSegment implements Segment {
-  private known: readonly Ipv4Prefix[] | undefined;
+  private membersMade: readonly Attachment[] | undefined;
+  private subnetsMade: readonly Ipv4Prefix[] | undefined;
   constructor(
     readonly index: number,
-    readonly members: readonly Flat[],
+    private readonly standing: Standing,
     readonly kind: Segment['kind'],
-    readonly byTopology: boolean,
-    readonly carrierLossSeen: boolean,
-    readonly reach: ReadonlySet<string> | undefined,
-    readonly lanNode: string | undefined,
+    private readonly named: Named | undefined,
   ) {}
 
+  get size(): number {
+    const { first } = this.standing;
+    return (first[this.index + 1] ?? 0) - (first[this.index] ?? 0);
+  }
+
+  get members(): readonly Attachment[] {
+    return (this.membersMade ??= Array.from(membersOf(this.standing, this.index), (n) => this.standing.places.attachment(n)));
+  }
+
   get subnets(): readonly Ipv4Prefix[] {
-    return (this.known ??= subnetsOf(this.members));
+    return (this.subnetsMade ??= subnetsOf(this.standing.places, membersOf(this.standing, this.index)));
+  }
+
+  get byTopology(): boolean {
+    return this.named?.byTopology ?? false;
+  }
+
+  get carrierLossSeen(): boolean {
+    return this.named?.carrierLossSeen ?? true;
+  }
+
+  get reach(): ReadonlySet<string> | undefined {
+    return this.named?.reach;
+  }
+
+  get lanNode(): string | undefined {
+    return this.named?.lanNode;
   }
 }
 
-/** One point-to-point end, or a subnet with room for two. */
-const isCable = (design: Design, members: readonly Flat[]): boolean =>
-  members.some((m) => m.of.addresses.some((a) => a.length === 30 || a.length === 31)) ||
-  members.some((m) => pointToPointWritten(design.routers[m.router], m.of.name));
+/** True when one of two members has a subnet with room for two, or is a point-to-point end. */
+const isCable = (places: Places, a: number, b: number): boolean =>
+  hasRoomForTwo(places.interfaceOf(a)) ||
+  hasRoomForTwo(places.interfaceOf(b)) ||
+  pointToPointWritten(places.routerOf(a), places.interfaceOf(a)?.name) ||
+  pointToPointWritten(places.routerOf(b), places.interfaceOf(b)?.name);
 
-function makeSegment(design: Design, members: readonly Flat[], places: readonly number[], index: number, topo: Joined): Segment {
-  if (topo.linked.size === 0)
-    return new FoundSegment(index, members, members.length === 2 && isCable(design, members) ? 'cable' : 'lan', false, true, undefined, undefined);
-  const lanNode = places.map((n) => topo.lan.get(n)).find((x) => x !== undefined);
-  const byTopology = places.some((n) => topo.linked.has(n));
-  const cable = members.length === 2 && lanNode === undefined && (byTopology || isCable(design, members));
-  const reach = lanNode === undefined && members.length > 2 ? reachOf(places, topo.pairs) : undefined;
-  return new FoundSegment(index, members, cable ? 'cable' : 'lan', byTopology, !places.some((n) => topo.lossUnseen.has(n)), reach, lanNode);
+const hasRoomForTwo = (i: Interface | undefined): boolean => i?.addresses.some((a) => a.length === 30 || a.length === 31) ?? false;
+
+function segmentFrom(standing: Standing, index: number, topo: Joined): Segment {
+  const { places, first, order } = standing;
+  const at = first[index] ?? 0;
+  const named = topo.linked.size === 0 ? undefined : namedBy(topo, membersOf(standing, index));
+  const joined = (first[index + 1] ?? 0) - at === 2 && named?.lanNode === undefined;
+  const cable = joined && (named?.byTopology === true || isCable(places, order[at] ?? 0, order[at + 1] ?? 0));
+  return new FoundSegment(index, standing, cable ? 'cable' : 'lan', named);
 }
