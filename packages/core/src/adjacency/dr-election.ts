@@ -18,16 +18,23 @@ export interface Leaders {
 const better = (a: Candidate, b: Candidate | undefined): boolean =>
   b === undefined || a.priority > b.priority || (a.priority === b.priority && a.routerId > b.routerId);
 
-const best = (cs: readonly Candidate[]): Candidate | undefined => cs.reduce<Candidate | undefined>((b, c) => (better(c, b) ? c : b), undefined);
-
-/** Steps 2 and 3 of RFC 2328 §9.4. */
-function calculate(all: readonly Candidate[]): Leaders {
-  const eligible = all.filter((c) => c.priority > 0);
-  const notDr = eligible.filter((c) => c.dr !== c.routerId);
-  const declaredBackup = notDr.filter((c) => c.bdr === c.routerId);
-  const bdr = best(declaredBackup.length > 0 ? declaredBackup : notDr);
-  const dr = best(eligible.filter((c) => c.dr === c.routerId)) ?? bdr;
-  return { dr: dr?.routerId ?? 0, bdr: bdr?.routerId ?? 0 };
+/** Steps 2 and 3 of RFC 2328 §9.4 among a router and its neighbours. */
+function calculate(self: Candidate, others: readonly Candidate[]): Leaders {
+  let dr: Candidate | undefined;
+  let declaredBackup: Candidate | undefined;
+  let notDr: Candidate | undefined;
+  for (let i = -1; i < others.length; i++) {
+    const c = i < 0 ? self : others[i];
+    if (!c || c.priority === 0) continue;
+    if (c.dr === c.routerId) {
+      if (better(c, dr)) dr = c;
+      continue;
+    }
+    if (better(c, notDr)) notDr = c;
+    if (c.bdr === c.routerId && better(c, declaredBackup)) declaredBackup = c;
+  }
+  const bdr = declaredBackup ?? notDr;
+  return { dr: (dr ?? bdr)?.routerId ?? 0, bdr: bdr?.routerId ?? 0 };
 }
 
 /**
@@ -35,8 +42,8 @@ function calculate(all: readonly Candidate[]): Leaders {
  * a router that becomes or ceases to be leader repeats the calculation with its new claim.
  */
 export function electLeaders(self: Candidate, others: readonly Candidate[]): Leaders {
-  const first = calculate([self, ...others]);
+  const first = calculate(self, others);
   const changed = (first.dr === self.routerId) !== (self.dr === self.routerId) || (first.bdr === self.routerId) !== (self.bdr === self.routerId);
   if (!changed) return first;
-  return calculate([{ ...self, ...first }, ...others]);
+  return calculate({ ...self, ...first }, others);
 }

@@ -1,7 +1,7 @@
 import type { Design } from '../design/design';
 import type { Outage } from '../failures/outage';
 import type { Ipv4 } from '../prefix/ipv4';
-import { byNumber } from '../segments/groups';
+import { listsByKey, type NumberLists } from '../segments/number-lists';
 import { membersReach, type Segment, type Segments } from '../segments/segments';
 import { electLeaders, type Candidate, type Leaders } from './dr-election';
 import { refusals, type Refusal } from './hello-match';
@@ -90,26 +90,32 @@ function hearings(segment: Segment, there: readonly Port[]): readonly Hearing[] 
 
 const takesPartInElection = (p: Port): boolean => p.up && !p.settings.passive && elects(p.type);
 
-/** What a port says of the leaders in its hellos: nothing where its type elects none. */
-const claim = (p: Port, l: Leaders): Leaders => (elects(p.type) ? l : none);
+/** What a port says in its hellos: nothing of leaders where its type elects none. */
+function says(p: Port, l: Leaders): Candidate {
+  const { dr, bdr } = elects(p.type) ? l : none;
+  return { routerId: p.routerId, priority: p.settings.priority, dr, bdr };
+}
 
 /**
  * Elections on one segment, round by round: every router calculates from what the others said in the round before
  * (RFC 2328 §9.4, §10.5), until nobody changes its mind.
  */
 function electOn(electing: readonly Port[], twoWay: ReadonlyMap<Port, readonly Port[]>, leaders: Leaders[]): boolean {
+  // Neighbours that elect by their place; of those that do not nothing changes.
+  const placeOf = new Map(electing.map((p, i) => [p, i]));
+  const heard = electing.map((p) => (twoWay.get(p) ?? []).map((q) => ({ place: placeOf.get(q), silent: says(q, none) })));
   for (let round = 0; round < 4 * electing.length + 8; round++) {
-    const said = electing.map((p) => leaders[p.index] ?? none);
-    const next = electing.map((p, i) => {
-      const others: Candidate[] = (twoWay.get(p) ?? []).map((q) => ({
-        routerId: q.routerId,
-        priority: q.settings.priority,
-        ...claim(q, said[electing.indexOf(q)] ?? none),
-      }));
-      return electLeaders({ routerId: p.routerId, priority: p.settings.priority, ...(said[i] ?? none) }, others);
+    const said = electing.map((p) => says(p, leaders[p.index] ?? none));
+    let same = true;
+    electing.forEach((p, i) => {
+      const self = said[i];
+      if (!self) return;
+      const others = (heard[i] ?? []).map((h) => (h.place === undefined ? undefined : said[h.place]) ?? h.silent);
+      const next = electLeaders(self, others);
+      if (next.dr !== self.dr || next.bdr !== self.bdr) same = false;
+      leaders[p.index] = next;
     });
-    electing.forEach((p, i) => (leaders[p.index] = next[i] ?? none));
-    if (next.every((l, i) => l.dr === said[i]?.dr && l.bdr === said[i].bdr)) return true;
+    if (same) return true;
   }
   return false;
 }
@@ -204,7 +210,6 @@ function settleTwo(segment: Segment, a: Port, b: Port, speakers: readonly Speake
   if (face(segment, a, b)) settlePair(a, b, hear(a, b), hear(b, a), segment.index, speakers, state);
 }
 
-const noPorts: readonly Port[] = [];
 /** Shared by all ports without neighbours; never written to. */
 const noViews: NeighborView[] = [];
 
@@ -244,15 +249,15 @@ export function settleAdjacencies(
   const views = new Array<NeighborView[]>(ports.length).fill(noViews);
   const state: Settling = { leaders, views, pairs: [], unsettled: [], elected: new Uint8Array(ports.length) };
   const name = (p: Port): string => design.routers[p.routerIndex]?.name ?? '';
-  const { first, order } = portsBySegment(ports, segments);
+  const { first, items } = portsBySegment(ports, segments);
   for (let n = 0; n < segments.list.length; n++) {
     const segment = segments.list[n];
     const [at, end] = [first[n] ?? 0, first[n + 1] ?? 0];
-    const [a, b] = [ports[order[at] ?? -1], ports[order[at + 1] ?? -1]];
+    const [a, b] = [ports[items[at] ?? -1], ports[items[at + 1] ?? -1]];
     // A passive port alone on its segment hears nobody and leads nobody.
     if (!segment || !a || at === end || (end - at === 1 && !takesPartInElection(a))) continue;
     if (end - at === 2 && b && !takesPartInElection(a) && !takesPartInElection(b)) settleTwo(segment, a, b, speakers, state);
-    else settleSegment(segment, portsFrom(ports, order, at, end), speakers, state, startOrder, name);
+    else settleSegment(segment, portsFrom(ports, items, at, end), speakers, state, startOrder, name);
   }
   for (let i = 0; i < ports.length; i++) if (state.elected[i] === 0) leaders[i] = none;
   return { speakers, ports, pairs: state.pairs, views, leaders, unsettled: state.unsettled };
@@ -301,22 +306,17 @@ export interface Resettled {
   readonly areas: ReadonlySet<number>;
 }
 
-interface PortsBySegment {
-  readonly first: Int32Array;
-  readonly order: Int32Array;
+/** Numbers of ports by their segment, in their own order. */
+function portsBySegment(ports: readonly Port[], segments: Segments): NumberLists {
+  const of = new Int32Array(ports.length);
+  for (let i = 0; i < ports.length; i++) of[i] = ports[i]?.segment ?? -1;
+  return listsByKey(of, segments.list.length);
 }
 
-/** Numbers of ports by their segment, in their own order. */
-const portsBySegment = (ports: readonly Port[], segments: Segments): PortsBySegment =>
-  byNumber(
-    Int32Array.from(ports, (p) => p.segment),
-    segments.list.length,
-  );
-
-const portsBy = new WeakMap<Segments, { readonly ports: readonly Port[]; readonly by: PortsBySegment }>();
+const portsBy = new WeakMap<Segments, { readonly ports: readonly Port[]; readonly by: NumberLists }>();
 
 /** The same, found once for states in which the same ports stand on the same segments. */
-function portsBySegmentOnce(ports: readonly Port[], segments: Segments): PortsBySegment {
+function portsBySegmentOnce(ports: readonly Port[], segments: Segments): NumberLists {
   const known = portsBy.get(segments);
   if (known && (known.ports === ports || (known.ports.length === ports.length && known.ports.every((p, i) => p.segment === ports[i]?.segment))))
     return known.by;
@@ -325,10 +325,10 @@ function portsBySegmentOnce(ports: readonly Port[], segments: Segments): PortsBy
   return by;
 }
 
-function portsFrom(ports: readonly Port[], order: Int32Array, from: number, end: number): Port[] {
+function portsFrom(ports: readonly Port[], items: Int32Array, from: number, end: number): Port[] {
   const out: Port[] = [];
   for (let i = from; i < end; i++) {
-    const p = ports[order[i] ?? -1];
+    const p = ports[items[i] ?? -1];
     if (p) out.push(p);
   }
   return out;
@@ -370,10 +370,10 @@ export function resettle(
   const touched = new Set<number>();
   const areas = new Set<number>();
   for (const p of changed.values()) if (!p.up) leaders[p.index] = none;
-  const { first, order } = portsBySegmentOnce(before.ports, segments);
+  const { first, items } = portsBySegmentOnce(before.ports, segments);
   for (const n of again) {
     const segment = segments.list[n];
-    const there = portsFrom(ports, order, first[n] ?? 0, first[n + 1] ?? 0);
+    const there = portsFrom(ports, items, first[n] ?? 0, first[n + 1] ?? 0);
     if (!segment) continue;
     for (const p of there) {
       if (edited.length > 0) leaders[p.index] = none;

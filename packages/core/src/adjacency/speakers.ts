@@ -1,4 +1,4 @@
-import { eachActiveInterface } from '../design/activation';
+import { ActiveWalk } from '../design/activation';
 import type { InterfaceDefaults, Origin } from '../design/defaults';
 import { type Area, type Design, type Interface, type NetworkType, type OspfInstance, type OspfInterface, type Router } from '../design/design';
 import { routerIdOf, type RouterIdSource } from '../design/router-id';
@@ -84,13 +84,16 @@ function costOrigin(instance: OspfInstance, iface: Interface, settings: OspfInte
 export function speakersOf(design: Design, segments: Segments, outage: Outage): { speakers: Speaker[]; ports: Port[] } {
   const speakers: Speaker[] = [];
   const ports: Port[] = [];
-  design.routers.forEach((_, routerIndex) => {
-    if (outage.routers.has(routerIndex)) return;
+  for (let routerIndex = 0; routerIndex < design.routers.length; routerIndex++) {
+    if (outage.routers.has(routerIndex)) continue;
     for (const s of speakersIn(design, segments, outage, routerIndex, speakers.length, ports.length)) {
       speakers.push(s);
-      for (const p of s.ports) ports.push(p);
+      for (let i = 0; i < s.ports.length; i++) {
+        const p = s.ports[i];
+        if (p) ports.push(p);
+      }
     }
-  });
+  }
   return { speakers, ports };
 }
 
@@ -108,7 +111,10 @@ export function speakersIn(design: Design, segments: Segments, outage: Outage, r
     // As long as the list, and no longer: there are thousands of these.
     const own = new Array<Port>(router.interfaces.length);
     let n = 0;
-    eachActiveInterface(router, instance, (area, iface, ifaceIndex, settings, byRule) => {
+    const walk = new ActiveWalk(router, instance);
+    while (walk.next()) {
+      const { iface, settings, area, index: ifaceIndex } = walk;
+      if (!iface || !settings || !area) continue;
       const able = settings.enabled && (iface.addresses.length > 0 || iface.unnumbered);
       const plain = router.defaults.interfaces[iface.kind];
       own[n] = new Port(
@@ -120,14 +126,14 @@ export function speakersIn(design: Design, segments: Segments, outage: Outage, r
         iface,
         settings,
         area,
-        byRule,
+        walk.byRule,
         able && interfaceUp(design, outage, routerIndex, ifaceIndex),
         outage.severed.size > 0 && outage.severed.has(placeKey(routerIndex, ifaceIndex)),
         costOf(instance, iface, settings, plain),
         costOrigin(instance, iface, settings, plain),
         segments.of[routerIndex]?.[ifaceIndex] ?? -1,
       );
-    });
+    }
     if (n < own.length) own.length = n;
     next += n;
     speakers.push({ index, router, routerIndex, instance, routerId: id.id, routerIdSource: id.source, ports: own });

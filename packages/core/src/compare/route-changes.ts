@@ -23,7 +23,7 @@ function hopWords(rows: TableRows, s: Speaker): (code: number) => string {
     if (w === undefined) {
       w = slots
         .places(code)
-        .map((n) => `${slots.ports[n]?.iface.name ?? ''} ${slots.addresses[n] ?? ''}`)
+        .map((n) => `${slots.portAt(n)?.iface.name ?? ''} ${slots.addressAt(n) ?? ''}`)
         .sort()
         .join();
       known.set(code, w);

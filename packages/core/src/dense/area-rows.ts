@@ -30,16 +30,15 @@ export function areaNetworks(graph: AreaGraph, prefixes: PrefixIds): AreaNetwork
   // What brings which network, in the order found: `of` is the place of the network.
   const [of, vertex, cost, link] = [new Int32Array(size), new Int32Array(size), new Int32Array(size), new Int32Array(size)];
   let found = 0;
-  const ids: number[] = [];
-  const counts: number[] = [];
+  const [ids, counts] = [new Int32Array(size), new Int32Array(size)];
+  let named = 0;
   const local = new Int32Array(prefixes.size + size).fill(-1);
   const add = (id: number, v: number, c: number, l: number): void => {
     let n = local[id] ?? -1;
     if (n < 0) {
-      n = ids.length;
+      n = named++;
       local[id] = n;
-      ids.push(id);
-      counts.push(0);
+      ids[n] = id;
     }
     counts[n] = (counts[n] ?? 0) + 1;
     of[found] = n;
@@ -58,8 +57,8 @@ export function areaNetworks(graph: AreaGraph, prefixes: PrefixIds): AreaNetwork
     for (let n = r.first; n < r.end; n++)
       if (kind[n] === stubLink) add(prefixes.id(id[n] ?? 0, lengthOfMask(data[n] ?? 0) ?? 32), v, metric[n] ?? 0, n - r.first);
   });
-  const first = new Int32Array(ids.length + 1);
-  for (let n = 0; n < ids.length; n++) first[n + 1] = (first[n] ?? 0) + (counts[n] ?? 0);
+  const first = new Int32Array(named + 1);
+  for (let n = 0; n < named; n++) first[n + 1] = (first[n] ?? 0) + (counts[n] ?? 0);
   const at = first.slice();
   const out = { vertex: new Int32Array(found), cost: new Int32Array(found), link: new Int32Array(found) };
   for (let e = 0; e < found; e++) {
@@ -70,7 +69,7 @@ export function areaNetworks(graph: AreaGraph, prefixes: PrefixIds): AreaNetwork
     out.cost[place] = cost[e] ?? 0;
     out.link[place] = link[e] ?? 0;
   }
-  return { ids: Int32Array.from(ids), first, ...out, place: local.subarray(0, prefixes.size) };
+  return { ids: ids.slice(0, named), first, ...out, place: local.subarray(0, prefixes.size) };
 }
 
 /** Above this many vertices a row is computed when it is asked for, one by one. */

@@ -10,24 +10,36 @@ export type HopCode = number;
 
 /** Ways out of one router, and sets of them as numbers. Places are made first, then sets. */
 export class HopSlots {
-  readonly ports: Port[] = [];
-  /** Their numbers: compared without a look at the ports. */
-  private readonly numbers: number[] = [];
-  readonly addresses: (Ipv4 | undefined)[] = [];
+  /** By place: number of the port, and the address there; `undefined` for what is attached. */
+  private readonly ports: number[] = [];
+  private readonly addresses: (Ipv4 | undefined)[] = [];
   private sets: (readonly number[])[] | undefined;
   private codes: Map<string, HopCode> | undefined;
   private joined: Map<number, HopCode> | undefined;
   private lists: Map<HopCode, HopSet> | undefined;
   private decided: boolean | undefined;
 
+  /** @param own  ports of the router, in the order of their numbers */
+  constructor(private readonly own: readonly Port[]) {}
+
   /** Place of a way out. */
   place(port: Port, address: Ipv4 | undefined): number {
-    const { ports, numbers, addresses } = this;
+    const { ports, addresses } = this;
     const { index } = port;
-    for (let i = 0; i < numbers.length; i++) if (numbers[i] === index && addresses[i] === address) return i;
-    numbers.push(index);
+    for (let i = 0; i < ports.length; i++) if (ports[i] === index && addresses[i] === address) return i;
     addresses.push(address);
-    return ports.push(port) - 1;
+    return ports.push(index) - 1;
+  }
+
+  /** The port of a place. */
+  portAt(place: number): Port | undefined {
+    const number = this.ports[place];
+    return number === undefined ? undefined : this.own[number - (this.own[0]?.index ?? 0)];
+  }
+
+  /** The address of a place: `undefined` for what is attached there. */
+  addressAt(place: number): Ipv4 | undefined {
+    return this.addresses[place];
   }
 
   /** More ways than bits: sets are numbered instead. Fixed by the first set. */
@@ -39,7 +51,7 @@ export class HopSlots {
   addressed(code: HopCode, address: Ipv4): HopCode {
     let out = 0;
     for (const n of this.places(code)) {
-      const port = this.ports[n];
+      const port = this.portAt(n);
       const direct = port && this.addresses[n] === undefined ? this.place(port, address) : n;
       out = this.join(out, this.single(!this.wide && direct > 31 ? n : direct));
     }
@@ -101,7 +113,7 @@ export class HopSlots {
   /** True when a way of the set leads out of a port that the test takes. */
   some(code: HopCode, test: (port: Port) => boolean): boolean {
     return this.places(code).some((n) => {
-      const port = this.ports[n];
+      const port = this.portAt(n);
       return port !== undefined && test(port);
     });
   }
@@ -133,8 +145,9 @@ export class HopSlots {
       };
     }
     let mask = 0;
-    this.ports.forEach((port, n) => {
-      if (test(port)) mask |= 1 << n;
+    this.ports.forEach((_, n) => {
+      const port = this.portAt(n);
+      if (port && test(port)) mask |= 1 << n;
     });
     return (code) => (code & mask) !== 0;
   }
@@ -146,7 +159,7 @@ export class HopSlots {
     if (!list) {
       list = this.places(code)
         .flatMap((n) => {
-          const port = this.ports[n];
+          const port = this.portAt(n);
           return port ? [hopList.place(port, this.addresses[n])] : [];
         })
         .sort((a, b) => a - b);

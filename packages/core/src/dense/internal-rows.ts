@@ -7,6 +7,7 @@ import type { Ipv4 } from '../prefix/ipv4';
 import type { AreaGraph } from '../spf/area-graph';
 import type { HopList, Tree } from '../spf/shortest-path-tree';
 import { AreaDistances, areaNetworks, noWay, type AreaNetworks } from './area-rows';
+import { FirstHops } from './first-hops';
 import { HopSlots, type HopCode } from './hop-slots';
 import { IntPool } from './int-pool';
 import { PrefixIds } from '../prefix/prefix-ids';
@@ -34,17 +35,6 @@ export const noRoute = 0;
 export const intraArea = 1;
 export const interArea = 2;
 export const ownRange = 3;
-
-/** A way out of a root into its area: towards a router or an attached network, at a cost. */
-export interface FirstHop {
-  readonly vertex: number;
-  /** Edge that it begins with; for a router behind a network also the edge from there, else -1. */
-  readonly edge: number;
-  readonly behind: number;
-  readonly cost: number;
-  readonly network: boolean;
-  readonly code: HopCode;
-}
 
 /** One speaker in one area: its vertex, distances and, for each vertex, the set of next hops. */
 export interface RootRows {
@@ -124,7 +114,7 @@ export class InternalArrays {
   slotsOf(s: Speaker): HopSlots {
     const known = this.slots[s.index];
     if (known) return known;
-    const made = new HopSlots();
+    const made = new HopSlots(s.ports);
     this.slots[s.index] = made;
     for (const areaId of this.network.areasOf(s)) this.placeHops(s, areaId, made);
     return made;
@@ -164,33 +154,28 @@ export class InternalArrays {
     }
   }
 
-  /** First hops of a root with what each costs. */
-  firstHops(s: Speaker, area: AreaArrays, root: number): FirstHop[] {
+  /** Adds the first hops of a root, with what each costs. */
+  firstHops(s: Speaker, area: AreaArrays, root: number, out: FirstHops): void {
     const { graph } = area;
     const slots = this.slotsOf(s);
-    const out: FirstHop[] = [];
     const lsa = graph.routers[root];
-    if (!lsa) return out;
+    if (!lsa) return;
     const { kind, id, port, nextHop } = lsa.columns;
     for (let e = graph.first[root] ?? 0; e < (graph.first[root + 1] ?? 0); e++) {
       const n = lsa.first + (graph.detail[e] ?? 0);
       const vertex = graph.to[e] ?? 0;
       const cost = graph.metric[e] ?? 0;
       const p = port[n];
-      if (!p) out.push({ vertex, edge: e, behind: -1, cost, network: false, code: this.virtualHops(s, id[n] ?? 0) });
-      else if (kind[n] !== transitLink)
-        out.push({ vertex, edge: e, behind: -1, cost, network: false, code: slots.single(slots.place(p, nextHop[n])) });
+      if (!p) out.add(vertex, e, -1, cost, 0, this.virtualHops(s, id[n] ?? 0));
+      else if (kind[n] !== transitLink) out.add(vertex, e, -1, cost, 0, slots.single(slots.place(p, nextHop[n])));
       else {
-        out.push({ vertex, edge: e, behind: -1, cost, network: true, code: slots.single(slots.place(p, undefined)) });
+        out.add(vertex, e, -1, cost, 1, slots.single(slots.place(p, undefined)));
         for (let f = graph.first[vertex] ?? 0; f < (graph.first[vertex + 1] ?? 0); f++) {
           const other = graph.to[f] ?? 0;
-          if (other === root) continue;
-          const code = slots.single(slots.place(p, graph.detail[f]));
-          out.push({ vertex: other, edge: e, behind: f, cost, network: false, code });
+          if (other !== root) out.add(other, e, f, cost, 0, slots.single(slots.place(p, graph.detail[f])));
         }
       }
     }
-    return out;
   }
 
   private virtualHops(s: Speaker, peer: Ipv4): HopCode {
@@ -243,17 +228,28 @@ export class InternalArrays {
     };
   }
 
+  /** First hops of one root after the other; while it is in use, by a root whose virtual links look at another one, there is none. */
+  private spareHops: FirstHops | undefined;
+
   /** A first hop leads towards a vertex where its cost and the distance from there add up to one's own (RFC 2328 §16.1.1). */
   private hopsOf(s: Speaker, area: AreaArrays, root: number, distance: Int32Array): Int32Array {
     const slots = this.slotsOf(s);
     const hops = this.pool.take(distance.length);
-    for (const first of this.firstHops(s, area, root)) {
-      if (first.code === 0) continue;
-      if (first.network) {
-        if (distance[first.vertex] === first.cost) hops[first.vertex] = slots.join(hops[first.vertex] ?? 0, first.code);
-      } else if (slots.wide) markWide(hops, distance, area.distances.row(first.vertex), first, slots);
-      else markHops(hops, distance, area.distances.row(first.vertex), first.cost, first.code);
+    const ways = this.spareHops ?? new FirstHops();
+    this.spareHops = undefined;
+    this.firstHops(s, area, root, ways);
+    for (let i = 0; i < ways.count; i++) {
+      const code = ways.code[i] ?? 0;
+      const vertex = ways.vertex[i] ?? 0;
+      const cost = ways.cost[i] ?? 0;
+      if (code === 0) continue;
+      if (ways.network[i] === 1) {
+        if (distance[vertex] === cost) hops[vertex] = slots.join(hops[vertex] ?? 0, code);
+      } else if (slots.wide) markWide(hops, distance, area.distances.row(vertex), cost, code, slots);
+      else markHops(hops, distance, area.distances.row(vertex), cost, code);
     }
+    ways.count = 0;
+    this.spareHops = ways;
     hops[root] = 0;
     return hops;
   }
@@ -336,9 +332,9 @@ function markHops(hops: Int32Array, distance: Int32Array, from: Int32Array, cost
   }
 }
 
-function markWide(hops: Int32Array, distance: Int32Array, from: Int32Array, first: FirstHop, slots: HopSlots): void {
+function markWide(hops: Int32Array, distance: Int32Array, from: Int32Array, cost: number, code: HopCode, slots: HopSlots): void {
   for (let v = 0; v < hops.length; v++) {
     const d = distance[v] ?? noWay;
-    if ((from[v] ?? noWay) + first.cost === d && d < noWay) hops[v] = slots.join(hops[v] ?? 0, first.code);
+    if ((from[v] ?? noWay) + cost === d && d < noWay) hops[v] = slots.join(hops[v] ?? 0, code);
   }
 }

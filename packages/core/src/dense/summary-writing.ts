@@ -75,7 +75,11 @@ export class SummaryWriting {
   private readonly moved = new Map<AreaDatabase, { networks: boolean; boundaries: boolean }>();
   private readonly draft: RowDraft;
   private readonly ranged: Int32Array;
+  private readonly enters: Uint8Array;
+  private readonly folds: Uint8Array;
   private readonly backboneIndex: number;
+  /** Ways of border routers to boundary routers, by the sum of versions that they were found from. */
+  private readonly boundaries = new Map<number, { readonly from: number; readonly ways: readonly RouterPath[] }>();
   /** Whole rows of border routers that read several areas, from what state they were filled. */
   private readonly whole = new Map<number, { readonly from: number; readonly rows: Packed }>();
 
@@ -92,6 +96,8 @@ export class SummaryWriting {
     if (before) for (const { database } of arrays.areas) this.show(database);
     this.draft = new RowDraft(arrays.prefixes.size + 1);
     this.ranged = new Int32Array(arrays.prefixes.size);
+    this.enters = new Uint8Array(arrays.areas.length);
+    this.folds = new Uint8Array(arrays.areas.length);
     this.backboneIndex = arrays.areas.findIndex((a) => a.database.areaId === backbone);
   }
 
@@ -126,7 +132,8 @@ export class SummaryWriting {
     if (before?.networksFrom === networksFrom && before.boundariesFrom === boundariesFrom) return false;
     const networks = before?.networksFrom === networksFrom ? before : this.networkRow(w, db, before, inside, networksFrom);
     const source = { speaker: w.speaker.index, routerId: w.speaker.routerId, hopList: w.hopList, areaOf: w.areaOf };
-    const boundaries = before?.boundariesFrom === boundariesFrom ? before.boundaries : boundarySummaries(source, into, w.boundary());
+    const boundaries =
+      before?.boundariesFrom === boundariesFrom ? before.boundaries : boundarySummaries(source, into, this.waysOut(w, into, boundariesFrom));
     const networksMoved = !before || !sameRow(before.networks, networks.networks);
     const boundariesMoved = !before || !sameBoundaries(before.boundaries, boundaries);
     const row = networksMoved ? networks.networks : before.networks;
@@ -140,6 +147,16 @@ export class SummaryWriting {
     const known = this.moved.get(db) ?? { networks: false, boundaries: false };
     this.moved.set(db, known);
     return known;
+  }
+
+  /** Ways of a border router to boundary routers, found once for all areas into which it writes in the same state; none where types 4 do not go. */
+  private waysOut(w: SummaryWriter, into: Area, from: number): readonly RouterPath[] {
+    if (into.type !== 'normal') return [];
+    const known = this.boundaries.get(w.speaker.index);
+    if (known?.from === from) return known.ways;
+    const ways = w.boundary();
+    this.boundaries.set(w.speaker.index, { from, ways });
+    return ways;
   }
 
   /** All that a border router knows, where it is not a matter of classes. */
@@ -224,20 +241,22 @@ export class SummaryWriting {
     const { arrays, draft } = this;
     const folded = new Map<AreaRange, { from: number; costs: number[]; parts: number[] }>();
     const crosses = arrays.slotsOf(w.speaker).crossing((port) => port.area.id === into.id);
-    const areas = arrays.areas.map((a) => w.areaOf(a.database.areaId));
     const transit = w.isTransit(into.id);
     // What may enter at all, by database and kind; and where ranges fold. Backbone ranges are not applied into a
     // transit area (RFC 2328 §12.4.3).
-    const enters = Uint8Array.from(areas, (a) => (mayEnter(true, a.id, 0, into.id) ? 1 : 0) + (mayEnter(false, a.id, 0, into.id) ? 2 : 0));
-    const folds = Uint8Array.from(areas, (a) => (a.ranges.length > 0 && !(a.id === backbone && transit) ? 1 : 0));
-    const ranged = this.ranged;
+    const { enters, folds, ranged } = this;
+    for (let db = 0; db < enters.length; db++) {
+      const id = arrays.areas[db]?.database.areaId ?? backbone;
+      enters[db] = (mayEnter(true, id, 0, into.id) ? 1 : 0) + (mayEnter(false, id, 0, into.id) ? 2 : 0);
+      folds[db] = w.areaOf(id).ranges.length > 0 && !(id === backbone && transit) ? 1 : 0;
+    }
     const count = sift(rows, enters, folds, crosses, draft, ranged);
     for (let i = 0; i < count; i++) {
       const at = ranged[i] ?? 0;
       const id = rows.ids[at] ?? 0;
       const db = rows.database[at] ?? 0;
       const cost = rows.cost[at] ?? 0;
-      const range = areas[db]?.ranges[rows.range[at] ?? -1];
+      const range = w.areaOf(arrays.areas[db]?.database.areaId ?? backbone).ranges[rows.range[at] ?? -1];
       if (!range) continue;
       const f = folded.get(range) ?? { from: db, costs: [], parts: [] };
       f.costs.push(cost);

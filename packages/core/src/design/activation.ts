@@ -37,8 +37,6 @@ export function decidingRule(instance: OspfInstance, i: Interface): number | und
   return best;
 }
 
-type TakeActive = (area: Area, iface: Interface, index: number, settings: OspfInterface, byRule: number | undefined) => void;
-
 /** Interfaces turned on by rules have settings and areas of nobody's writing: made once for a process. */
 const known = new WeakMap<OspfInstance, readonly ActiveInterface[]>();
 
@@ -50,21 +48,6 @@ export function activeInterfaces(router: Router, instance: OspfInstance): readon
     known.set(instance, out);
   }
   return out;
-}
-
-/** Gives the same one by one. Where no rule has a say, as nearly everywhere, nothing is made. */
-export function eachActiveInterface(router: Router, instance: OspfInstance, take: TakeActive): void {
-  if (instance.activation.length === 0) {
-    const listed = new Listed(instance.areas);
-    for (let index = 0; index < router.interfaces.length; index++) {
-      const iface = router.interfaces[index];
-      if (!iface || iface.boundTo !== undefined) continue;
-      const settings = listed.find(iface.name);
-      if (settings && listed.foundIn) take(listed.foundIn, iface, index, settings, undefined);
-    }
-    return;
-  }
-  for (const a of activeInterfaces(router, instance)) take(a.area, a.iface, a.index, a.settings, a.byRule);
 }
 
 /** Interfaces listed under areas by name; where a name stands twice the first counts. */
@@ -101,6 +84,60 @@ class Listed {
         for (const settings of area.interfaces) if (!this.byName.has(settings.name)) this.byName.set(settings.name, { area, settings });
     }
     return this.byName;
+  }
+}
+
+/** Goes over the same one by one. Where no rule has a say, as nearly everywhere, nothing is made. */
+export class ActiveWalk {
+  private readonly listed: Listed;
+  private readonly byRules: readonly ActiveInterface[] | undefined;
+  private place = -1;
+  private made: ActiveInterface | undefined;
+  private found: OspfInterface | undefined;
+
+  constructor(
+    private readonly router: Router,
+    instance: OspfInstance,
+  ) {
+    this.listed = new Listed(instance.areas);
+    this.byRules = instance.activation.length === 0 ? undefined : activeInterfaces(router, instance);
+  }
+
+  /** Goes on to the next interface that takes part; false when there is none. */
+  next(): boolean {
+    const { interfaces } = this.router;
+    if (this.byRules) {
+      this.made = this.byRules[++this.place];
+      return this.made !== undefined;
+    }
+    for (this.place++; this.place < interfaces.length; this.place++) {
+      const iface = interfaces[this.place];
+      if (!iface || iface.boundTo !== undefined) continue;
+      this.found = this.listed.find(iface.name);
+      if (this.found) return true;
+    }
+    return false;
+  }
+
+  /** Place of the interface in its router. */
+  get index(): number {
+    return this.made?.index ?? this.place;
+  }
+
+  get iface(): Interface | undefined {
+    return this.router.interfaces[this.index];
+  }
+
+  get settings(): OspfInterface | undefined {
+    return this.made?.settings ?? this.found;
+  }
+
+  get area(): Area | undefined {
+    return this.made?.area ?? this.listed.foundIn;
+  }
+
+  get byRule(): number | undefined {
+    return this.made?.byRule;
   }
 }
 

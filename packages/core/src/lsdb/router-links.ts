@@ -47,7 +47,7 @@ export class LinkColumns {
   data: Uint32Array;
   metric: Int32Array;
   nextHop: Uint32Array;
-  readonly port: (Port | undefined)[] = [];
+  readonly port: (Port | undefined)[];
 
   /** @param room  how many are expected; more are taken all the same */
   constructor(room: number) {
@@ -56,6 +56,7 @@ export class LinkColumns {
     this.data = new Uint32Array(room);
     this.metric = new Int32Array(room);
     this.nextHop = new Uint32Array(room);
+    this.port = new Array<Port | undefined>(room);
   }
 
   /** Adds a link; `nextHop` counts for a point-to-point and a virtual link. */
@@ -67,7 +68,7 @@ export class LinkColumns {
     this.data[n] = data;
     this.metric[n] = metric;
     this.nextHop[n] = nextHop;
-    this.port.push(port);
+    this.port[n] = port;
   }
 
   private grow(): void {

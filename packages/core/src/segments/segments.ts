@@ -1,5 +1,6 @@
 import type { Design, Interface, Router, TopologyLink } from '../design/design';
-import { byNumber, Groups } from './groups';
+import { Groups } from './groups';
+import { listsByKey, type NumberLists } from './number-lists';
 import { PrefixIds } from '../prefix/prefix-ids';
 import { maskOf, networkOf, type Ipv4Prefix } from '../prefix/ipv4';
 
@@ -37,14 +38,12 @@ export interface Segments {
 
 const takesPart = (i: Interface): boolean => i.kind !== 'loopback' && i.boundTo === undefined;
 
-/** Who stands on which segment: members of segment `n` are the places `first[n]` to `first[n + 1] - 1` of `order`. */
-interface Standing {
+/** Who stands on which segment: lists of places, one for each segment. */
+interface Standing extends NumberLists {
   readonly places: Places;
-  readonly first: Int32Array;
-  readonly order: Int32Array;
 }
 
-const membersOf = ({ first, order }: Standing, segment: number): Int32Array => order.subarray(first[segment] ?? 0, first[segment + 1] ?? 0);
+const membersOf = ({ first, items }: Standing, segment: number): Int32Array => items.subarray(first[segment] ?? 0, first[segment + 1] ?? 0);
 
 /** Interfaces that can stand on a segment, counted through: router by router, in the order of their list. */
 class Places {
@@ -195,7 +194,7 @@ export function findSegments(design: Design): Segments {
     const row = of[places.router[n] ?? 0];
     if (row) row[places.iface[n] ?? 0] = segmentOf[n] ?? -1;
   }
-  const standing: Standing = { places, ...byNumber(segmentOf, count) };
+  const standing: Standing = { places, ...listsByKey(segmentOf, count) };
   const list = new Array<Segment>(count);
   for (let index = 0; index < count; index++) list[index] = segmentFrom(standing, index, topo);
   return { list, of };
@@ -296,10 +295,10 @@ const isCable = (places: Places, a: number, b: number): boolean =>
 const hasRoomForTwo = (i: Interface | undefined): boolean => i?.addresses.some((a) => a.length === 30 || a.length === 31) ?? false;
 
 function segmentFrom(standing: Standing, index: number, topo: Joined): Segment {
-  const { places, first, order } = standing;
+  const { places, first, items } = standing;
   const at = first[index] ?? 0;
   const named = topo.linked.size === 0 ? undefined : namedBy(topo, membersOf(standing, index));
   const joined = (first[index + 1] ?? 0) - at === 2 && named?.lanNode === undefined;
-  const cable = joined && (named?.byTopology === true || isCable(places, order[at] ?? 0, order[at + 1] ?? 0));
+  const cable = joined && (named?.byTopology === true || isCable(places, items[at] ?? 0, items[at + 1] ?? 0));
   return new FoundSegment(index, standing, cable ? 'cable' : 'lan', named);
 }

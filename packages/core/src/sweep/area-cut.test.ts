@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { distancesFrom, noWay } from '../dense/area-rows';
 import { campusOf, plans } from '../testing/random-campus';
 import { AreaCut } from './area-cut';
-import { AreaGround, listsByKey } from './area-ground';
+import { listsByKey } from '../segments/number-lists';
+import { AreaGround } from './area-ground';
 
 /** Distances from every vertex without some edges, each found for itself. */
 function withoutEdges(ground: AreaGround, gone: ReadonlySet<number>): Int32Array {

@@ -3,54 +3,34 @@ import { noWay, type AreaNetworks } from '../dense/area-rows';
 import type { AreaArrays, InternalArrays, RootRows } from '../dense/internal-rows';
 import type { HopCode, HopSlots } from '../dense/hop-slots';
 import { ownHop } from '../dense/nearest';
-
-/** Lists of numbers one behind the other: list `i` is `items[first[i]]` to `items[first[i + 1] - 1]`. */
-export interface NumberLists {
-  readonly first: Int32Array;
-  readonly items: Int32Array;
-}
-
-/** Lists of the places at which each key stands. */
-export function listsByKey(keys: ArrayLike<number>, size: number, item: (place: number) => number = (place) => place): NumberLists {
-  const first = new Int32Array(size + 1);
-  for (let i = 0; i < keys.length; i++) {
-    const k = (keys[i] ?? 0) + 1;
-    first[k] = (first[k] ?? 0) + 1;
-  }
-  for (let k = 0; k < size; k++) first[k + 1] = (first[k + 1] ?? 0) + (first[k] ?? 0);
-  const at = first.slice();
-  const items = new Int32Array(keys.length);
-  for (let i = 0; i < keys.length; i++) {
-    const k = keys[i] ?? 0;
-    const place = at[k] ?? 0;
-    at[k] = place + 1;
-    items[place] = item(i);
-  }
-  return { first, items };
-}
+import { FirstHops } from '../dense/first-hops';
+import { listsByKey, type NumberLists } from '../segments/number-lists';
 
 /** First hops of every router of an area, router by router: those of router `r` are places `first[r]` to `first[r + 1] - 1`. */
-interface FirstHops {
+interface AreaFirstHops {
   readonly first: Int32Array;
   readonly vertex: Int32Array;
   readonly edge: Int32Array;
   readonly behind: Int32Array;
-  readonly network: Uint8Array;
+  readonly network: Int32Array;
   readonly code: Int32Array;
 }
 
-function firstHopsOf(arrays: InternalArrays, area: AreaArrays, speakers: readonly (Speaker | undefined)[]): FirstHops {
+function firstHopsOf(arrays: InternalArrays, area: AreaArrays, speakers: readonly (Speaker | undefined)[]): AreaFirstHops {
   const first = new Int32Array(speakers.length + 1);
-  const hops = speakers.map((s, r) => (s ? arrays.firstHops(s, area, r) : []));
-  hops.forEach((list, r) => (first[r + 1] = (first[r] ?? 0) + list.length));
-  const all = hops.flat();
+  const hops = new FirstHops();
+  speakers.forEach((s, r) => {
+    if (s) arrays.firstHops(s, area, r, hops);
+    first[r + 1] = hops.count;
+  });
+  const filled = (column: Int32Array): Int32Array => column.slice(0, hops.count);
   return {
     first,
-    vertex: Int32Array.from(all, (h) => h.vertex),
-    edge: Int32Array.from(all, (h) => h.edge),
-    behind: Int32Array.from(all, (h) => h.behind),
-    network: Uint8Array.from(all, (h) => (h.network ? 1 : 0)),
-    code: Int32Array.from(all, (h) => h.code),
+    vertex: filled(hops.vertex),
+    edge: filled(hops.edge),
+    behind: filled(hops.behind),
+    network: filled(hops.network),
+    code: filled(hops.code),
   };
 }
 
@@ -71,7 +51,7 @@ export class AreaGround {
   readonly distance: Int32Array;
   readonly hopsBefore: Int32Array;
   readonly hops: Int32Array;
-  readonly firstHops: FirstHops;
+  readonly firstHops: AreaFirstHops;
   /** Routers that have a first hop at a vertex. */
   readonly beside: NumberLists;
   readonly speakers: readonly (Speaker | undefined)[];

@@ -22,8 +22,8 @@ export function denseWords(p: Prediction): string[] {
     rows.fill(table, s);
     return Array.from({ length: table.count }, (_, i) => {
       const ways = slots.places(table.hops[i] ?? 0).map((n) => {
-        const address = slots.addresses[n];
-        return `${slots.ports[n]?.iface.name ?? ''}>${address === undefined ? '' : formatIpv4(address)}`;
+        const address = slots.addressAt(n);
+        return `${slots.portAt(n)?.iface.name ?? ''}>${address === undefined ? '' : formatIpv4(address)}`;
       });
       const type = routeTypes[table.kind[i] ?? 0] ?? 'intra-area';
       const forward = type === 'external-2' || type === 'nssa-2' ? table.forward[i] : '';
