@@ -103,18 +103,18 @@ function says(p: Port, l: Leaders): Candidate {
 function electOn(electing: readonly Port[], twoWay: ReadonlyMap<Port, readonly Port[]>, leaders: Leaders[]): boolean {
   // Neighbours that elect by their place; of those that do not nothing changes.
   const placeOf = new Map(electing.map((p, i) => [p, i]));
-  const heard = electing.map((p) => (twoWay.get(p) ?? []).map((q) => ({ place: placeOf.get(q), silent: says(q, none) })));
+  const heard = electing.map((p) => (twoWay.get(p) ?? []).map((q) => ({ place: placeOf.get(q) ?? -1, silent: says(q, none) })));
   for (let round = 0; round < 4 * electing.length + 8; round++) {
     const said = electing.map((p) => says(p, leaders[p.index] ?? none));
     let same = true;
-    electing.forEach((p, i) => {
+    for (const [i, p] of electing.entries()) {
       const self = said[i];
-      if (!self) return;
-      const others = (heard[i] ?? []).map((h) => (h.place === undefined ? undefined : said[h.place]) ?? h.silent);
+      if (!self) continue;
+      const others = (heard[i] ?? []).map((h) => said[h.place] ?? h.silent);
       const next = electLeaders(self, others);
       if (next.dr !== self.dr || next.bdr !== self.bdr) same = false;
       leaders[p.index] = next;
-    });
+    }
     if (same) return true;
   }
   return false;
