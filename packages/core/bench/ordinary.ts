@@ -154,10 +154,10 @@ export function ordinaryTables(design: Design): { readonly tables: readonly Tabl
       }
     }
     for (const [db, list] of said)
-      db.publish(
-        list.map((x) => ({ speaker: x.speaker, made: () => x.networks })),
-        new Map(list.map((x) => [x.speaker, x.boundaries])),
-      );
+      db.publish(() => ({
+        networks: list.map((x) => ({ speaker: x.speaker, made: () => x.networks })),
+        boundaries: new Map(list.map((x) => [x.speaker, x.boundaries])),
+      }));
   }
   const tables = adj.speakers.map((s) => {
     const table = internal(s);

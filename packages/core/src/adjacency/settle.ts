@@ -350,7 +350,7 @@ export function resettle(
 ): Resettled {
   const ports = before.ports.slice();
   for (const p of changed.values()) ports[p.index] = p;
-  const speakers = [...before.speakers];
+  const speakers = before.speakers.slice();
   const again = new Set<number>();
   for (const s of edited) speakers[s.index] = s;
   for (const p of changed.values()) {
@@ -358,11 +358,11 @@ export function resettle(
     if (s) speakers[p.speaker] = { ...s, ports: s.ports.map((x) => changed.get(x.index) ?? x) };
     if (p.segment >= 0) again.add(p.segment);
   }
-  const leaders = [...before.leaders];
+  const leaders = before.leaders.slice();
   const views = before.views as NeighborView[][];
   const state: Settling = {
     leaders,
-    views: [...views],
+    views: views.slice(),
     pairs: before.pairs.filter((x) => !again.has(x.segment)),
     unsettled: before.unsettled.filter((x) => !again.has(x)),
     elected: new Uint8Array(ports.length),

@@ -116,7 +116,7 @@ export function chooseEach(
 
 /** The choices of every router, made when asked for; from those of the state before where what they stand on is the same. */
 export class Choosers {
-  private readonly list: (Chooser | null | undefined)[] = [];
+  private readonly list: (Chooser | null | undefined)[];
   private readonly alike = new Map<Imports, Imports>();
 
   /**
@@ -126,7 +126,9 @@ export class Choosers {
   constructor(
     private readonly arrays: InternalArrays,
     private before?: { readonly choosers: Choosers; readonly touched: ReadonlySet<number> },
-  ) {}
+  ) {
+    this.list = new Array<Chooser | null | undefined>(arrays.network.speakers.length).fill(undefined);
+  }
 
   /** Lets go of the state before: every choice that is taken over from there was asked for. */
   standAlone(): void {

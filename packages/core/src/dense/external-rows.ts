@@ -55,6 +55,7 @@ export class ExternalArrays implements ExitGround {
     private readonly source: ExternalSource,
     private before?: { readonly external: ExternalArrays; readonly areas: ReadonlySet<number> },
   ) {
+    this.known = new Array<BoundaryPaths | undefined>(network.speakers.length).fill(undefined);
     if (before) {
       // The same advertisements: what is numbered stays so.
       const { external } = before;
@@ -120,7 +121,7 @@ export class ExternalArrays implements ExitGround {
     this.before = undefined;
   }
 
-  private readonly known: (BoundaryPaths | undefined)[] = [];
+  private readonly known: (BoundaryPaths | undefined)[];
 
   /** Ways of a router to every boundary router; the same object as in the state before where they are the same. */
   pathsOf(s: Speaker): BoundaryPaths {

@@ -4,6 +4,7 @@ import { lsInfinity } from '../lsdb/lsa';
 import { rangeFor } from '../lsdb/summary-lsa';
 import { noWay } from './area-rows';
 import type { HopSlots } from './hop-slots';
+import type { IntPool } from './int-pool';
 import { interArea, intraArea, noRoute, ownRange, type AreaArrays, type InternalArrays, type RootRows } from './internal-rows';
 import { hopsOfNearest, nearest } from './nearest';
 import { writtenOut, type RowEntries, type SummaryRow } from './summary-row';
@@ -87,7 +88,7 @@ export class RowFilling {
     if (!this.buffer || this.buffer.kind.length < this.arrays.prefixes.size) this.buffer = this.emptyRows();
     const rows = this.buffer;
     this.fill(rows, s, insideOnly);
-    const out = emptyPacked(rows.filled, rows.own);
+    const out = emptyPacked(this.arrays.pool, rows.filled, rows.own);
     out.ids.set(rows.touched.subarray(0, rows.filled));
     const areas = this.settingsOf(s);
     for (let i = 0; i < rows.filled; i++) {
@@ -114,6 +115,7 @@ export class RowFilling {
   private together(s: Speaker, parts: readonly Part[]): Packed | undefined {
     const own = new Set<number>();
     const out = emptyPacked(
+      this.arrays.pool,
       parts.reduce((n, p) => n + p.ids.length, 0),
       [],
     );
@@ -162,7 +164,8 @@ export class RowFilling {
     const slots = arrays.slotsOf(s);
     const settings = this.areaOf(s, root);
     const size = networks.ids.length;
-    const [ids, cost, hops, range] = [new Int32Array(size), new Int32Array(size), new Int32Array(size), new Int32Array(size)];
+    const { pool } = arrays;
+    const [ids, cost, hops, range] = [pool.take(size), pool.take(size), pool.take(size), pool.take(size)];
     let n = 0;
     for (let place = 0; place < size; place++) {
       const best = nearest(networks, place, root, slots, area);
@@ -173,7 +176,8 @@ export class RowFilling {
       hops[n] = hopsOfNearest();
       range[n++] = this.rangePlace(settings, id);
     }
-    const part = { root, ids: ids.subarray(0, n), cost: cost.subarray(0, n), hops: hops.subarray(0, n), range: range.subarray(0, n) };
+    const filled = (list: Int32Array): Int32Array => (n === size ? list : list.subarray(0, n));
+    const part = { root, ids: filled(ids), cost: filled(cost), hops: filled(hops), range: filled(range) };
     knownParts.set(root, part);
     return part;
   }
@@ -272,13 +276,13 @@ export class RowFilling {
 
 const knownParts = new WeakMap<RootRows, Part>();
 
-const emptyPacked = (n: number, own: readonly number[]): Packed => ({
-  ids: new Int32Array(n),
+const emptyPacked = (pool: IntPool, n: number, own: readonly number[]): Packed => ({
+  ids: pool.take(n),
   kind: new Uint8Array(n),
-  cost: new Int32Array(n),
-  hops: new Int32Array(n),
-  database: new Int32Array(n),
-  range: new Int32Array(n),
+  cost: pool.take(n),
+  hops: pool.take(n),
+  database: pool.take(n),
+  range: pool.take(n),
   own,
 });
 

@@ -18,9 +18,9 @@ export interface SummaryWriter {
   readonly areas: readonly AreaDatabase[];
   readonly reads: readonly AreaDatabase[];
   readonly hopList: HopList;
-  readonly areaOf: (areaId: number) => Area;
-  readonly isTransit: (areaId: number) => boolean;
-  readonly boundary: () => readonly RouterPath[];
+  areaOf(areaId: number): Area;
+  isTransit(areaId: number): boolean;
+  boundary(): readonly RouterPath[];
 }
 
 /** How often a database changed in each respect. */
@@ -71,7 +71,11 @@ export function rowLsas(arrays: InternalArrays, row: SummaryRow): SummaryLsa[] {
 /** What border routers said last into each area, and from what state of their databases; so that only news is written again. */
 export class SummaryWriting {
   private readonly versions: readonly Versions[];
-  private readonly said: readonly Map<number, Said>[];
+  /** By database, then speaker. What a state has in common with the one before is copied when it changes. */
+  private readonly said: Map<number, Said>[];
+  private readonly copied: Uint8Array;
+  /** What all can read, in the order of the speakers. */
+  private readonly published: (readonly Said[])[];
   private readonly moved = new Map<AreaDatabase, { networks: boolean; boundaries: boolean }>();
   private readonly draft: RowDraft;
   private readonly ranged: Int32Array;
@@ -92,7 +96,9 @@ export class SummaryWriting {
       const v = before?.writing.versions[db.index] ?? { graph: 0, networks: 0, boundaries: 0, bits: 0 };
       return { ...v, graph: v.graph + (before?.touched.has(db.areaId) ? 1 : 0) };
     });
-    this.said = arrays.areas.map(({ database: db }) => new Map(before?.writing.said[db.index]));
+    this.said = arrays.areas.map(({ database: db }) => before?.writing.said[db.index] ?? new Map<number, Said>());
+    this.copied = new Uint8Array(arrays.areas.length).fill(before ? 0 : 1);
+    this.published = before?.writing.published.slice() ?? [];
     if (before) for (const { database } of arrays.areas) this.show(database);
     this.draft = new RowDraft(arrays.prefixes.size + 1);
     this.ranged = new Int32Array(arrays.prefixes.size);
@@ -127,20 +133,35 @@ export class SummaryWriting {
       if (!inside) networksFrom += v.networks;
       boundariesFrom += v.boundaries;
     }
-    const own = this.said[db.index] ?? new Map<number, Said>();
-    const before = own.get(w.speaker.index);
+    const before = this.said[db.index]?.get(w.speaker.index);
     if (before?.networksFrom === networksFrom && before.boundariesFrom === boundariesFrom) return false;
     const networks = before?.networksFrom === networksFrom ? before : this.networkRow(w, db, before, inside, networksFrom);
-    const source = { speaker: w.speaker.index, routerId: w.speaker.routerId, hopList: w.hopList, areaOf: w.areaOf };
+    const source = { speaker: w.speaker.index, routerId: w.speaker.routerId, hopList: w.hopList, areaOf: (a: number) => w.areaOf(a) };
     const boundaries =
       before?.boundariesFrom === boundariesFrom ? before.boundaries : boundarySummaries(source, into, this.waysOut(w, into, boundariesFrom));
     const networksMoved = !before || !sameRow(before.networks, networks.networks);
     const boundariesMoved = !before || !sameBoundaries(before.boundaries, boundaries);
     const row = networksMoved ? networks.networks : before.networks;
-    own.set(w.speaker.index, { speaker: w.speaker, networksFrom, boundariesFrom, networks: row, inside: networks.inside, boundaries });
+    this.ownSaid(db.index).set(w.speaker.index, {
+      speaker: w.speaker,
+      networksFrom,
+      boundariesFrom,
+      networks: row,
+      inside: networks.inside,
+      boundaries,
+    });
     if (networksMoved) this.pending(db).networks = true;
     if (boundariesMoved) this.pending(db).boundaries = true;
     return networksMoved || boundariesMoved;
+  }
+
+  private ownSaid(index: number): Map<number, Said> {
+    let own = this.said[index];
+    if (own && this.copied[index] === 1) return own;
+    own = new Map(own);
+    this.said[index] = own;
+    this.copied[index] = 1;
+    return own;
   }
 
   private pending(db: AreaDatabase): { networks: boolean; boundaries: boolean } {
@@ -289,16 +310,18 @@ export class SummaryWriting {
     if (moved.networks) v.networks++;
     if (moved.boundaries) v.boundaries++;
     this.moved.delete(db);
+    const own = [...(this.said[db.index]?.values() ?? [])].sort((a, b) => a.speaker.index - b.speaker.index);
+    this.published[db.index] = own;
+    this.arrays.rows[db.index] = own.map((x) => x.networks);
     this.show(db);
   }
 
   private show(db: AreaDatabase): void {
-    const own = [...(this.said[db.index] ?? [])].sort(([a], [b]) => a - b);
-    this.arrays.rows[db.index] = own.map(([, x]) => x.networks);
-    db.publish(
-      own.map(([speaker, x]) => ({ speaker, made: () => rowLsas(this.arrays, x.networks) })),
-      new Map(own.map(([speaker, x]) => [speaker, x.boundaries])),
-    );
+    const own = this.published[db.index] ?? [];
+    db.publish(() => ({
+      networks: own.map((x) => ({ speaker: x.speaker.index, made: () => rowLsas(this.arrays, x.networks) })),
+      boundaries: new Map(own.map((x) => [x.speaker.index, x.boundaries])),
+    }));
   }
 }
 

@@ -7,12 +7,22 @@ import type { ExternalLsa, NetworkLsa, SummaryLsa } from './lsa';
 import { networkLsas, routerLsa, type VirtualAdjacency } from './originate';
 import { LinkColumns, type RouterBits, type RouterLsa } from './router-links';
 
+/** What border routers say into an area. */
+export interface SummariesSaid {
+  /** Types 3, by speakers in their order; each list is written out when somebody looks at it. */
+  readonly networks: readonly { readonly speaker: number; readonly made: () => readonly SummaryLsa[] }[];
+  /** Types 4 by originating speaker. */
+  readonly boundaries: ReadonlyMap<number, readonly SummaryLsa[]>;
+}
+
+const nothingSaid: SummariesSaid = { networks: [], boundaries: new Map() };
+
 /** The link-state database of one area, as far as flooding reaches: a split area has several. */
 export class AreaDatabase {
   /** Type 7. */
   nssa: readonly ExternalLsa[] = [];
-  private networkSummaries: readonly { readonly speaker: number; readonly made: () => readonly SummaryLsa[] }[] = [];
-  private boundarySummaries: ReadonlyMap<number, readonly SummaryLsa[]> = new Map();
+  private source: (() => SummariesSaid) | undefined;
+  private said: SummariesSaid | undefined;
   private readonly written = new Map<number, readonly SummaryLsa[]>();
   private all: ReadonlyMap<number, readonly SummaryLsa[]> | undefined;
 
@@ -24,20 +34,21 @@ export class AreaDatabase {
     readonly networks: ReadonlyMap<Ipv4, NetworkLsa>,
   ) {}
 
-  /** Puts in what border routers say now. Types 3 are written out when somebody looks at them. */
-  publish(
-    networks: readonly { readonly speaker: number; readonly made: () => readonly SummaryLsa[] }[],
-    boundaries: ReadonlyMap<number, readonly SummaryLsa[]>,
-  ): void {
-    this.networkSummaries = networks;
-    this.boundarySummaries = boundaries;
+  /** Puts in what border routers say now; it is gathered when somebody looks at it. */
+  publish(source: () => SummariesSaid): void {
+    this.source = source;
+    this.said = undefined;
     this.written.clear();
     this.all = undefined;
   }
 
+  private get summariesSaid(): SummariesSaid {
+    return (this.said ??= this.source?.() ?? nothingSaid);
+  }
+
   /** Types 3 by originating speaker, in the order of the speakers. */
   *networksSaid(): Generator<readonly SummaryLsa[]> {
-    for (const { speaker, made } of this.networkSummaries) {
+    for (const { speaker, made } of this.summariesSaid.networks) {
       let lsas = this.written.get(speaker);
       if (!lsas) {
         lsas = made();
@@ -49,7 +60,7 @@ export class AreaDatabase {
 
   /** Types 4 by originating speaker. */
   get boundariesSaid(): ReadonlyMap<number, readonly SummaryLsa[]> {
-    return this.boundarySummaries;
+    return this.summariesSaid.boundaries;
   }
 
   /** Types 3 and 4 by originating speaker. */
@@ -57,7 +68,8 @@ export class AreaDatabase {
     if (!this.all) {
       const out = new Map<number, readonly SummaryLsa[]>();
       const said = [...this.networksSaid()];
-      this.networkSummaries.forEach(({ speaker }, i) => out.set(speaker, [...(said[i] ?? []), ...(this.boundarySummaries.get(speaker) ?? [])]));
+      const { networks, boundaries } = this.summariesSaid;
+      networks.forEach(({ speaker }, i) => out.set(speaker, [...(said[i] ?? []), ...(boundaries.get(speaker) ?? [])]));
       this.all = out;
     }
     return this.all;

@@ -120,7 +120,7 @@ export class Routing {
   }
 
   /** Whether a virtual link that is up ends here. @param through  only one through this transit area */
-  private endsVirtualLink(s: Speaker, through?: number): boolean {
+  endsVirtualLink(s: Speaker, through?: number): boolean {
     return this.virtuals.some((v) => v.speaker === s.index && (through === undefined || v.transitArea === through));
   }
 
@@ -419,17 +419,16 @@ export class Routing {
   }
 
   private makeWriter(s: Speaker): SummaryWriter {
-    const areas = this.areasOf(s);
-    const transit = (a: number): boolean => this.endsVirtualLink(s, a);
-    return {
-      speaker: s,
-      areas: areas.flatMap((a) => this.database(s, a) ?? []),
-      reads: areas.filter((a) => this.summaryAreas(s).includes(a) || transit(a)).flatMap((a) => this.database(s, a) ?? []),
-      hopList: this.hopList(s),
-      areaOf: (a) => this.areaOf(s, a),
-      isTransit: transit,
-      boundary: () => [...this.boundary(s).values()].flatMap((ps) => preferredPath(ps, s.instance.rfc1583Compatible) ?? []),
-    };
+    const areas: AreaDatabase[] = [];
+    const reads: AreaDatabase[] = [];
+    const read = this.summaryAreas(s);
+    for (const a of this.areasOf(s)) {
+      const db = this.database(s, a);
+      if (!db) continue;
+      areas.push(db);
+      if (read.includes(a) || this.endsVirtualLink(s, a)) reads.push(db);
+    }
+    return new RoutingWriter(this, s, areas, reads);
   }
 
   // ---- externals ----
@@ -514,5 +513,36 @@ export class Routing {
   /** The same table, made for one look and not kept, unless it is kept already. */
   tableOnce(s: Speaker): Table {
     return this.tables[s.index] ?? this.fullTable(s);
+  }
+}
+
+/** A border router of a state as it writes summaries. */
+class RoutingWriter implements SummaryWriter {
+  constructor(
+    private readonly routing: Routing,
+    readonly speaker: Speaker,
+    readonly areas: readonly AreaDatabase[],
+    readonly reads: readonly AreaDatabase[],
+  ) {}
+
+  get hopList(): HopList {
+    return this.routing.hopList(this.speaker);
+  }
+
+  areaOf(areaId: number): Area {
+    return this.routing.areaOf(this.speaker, areaId);
+  }
+
+  isTransit(areaId: number): boolean {
+    return this.routing.endsVirtualLink(this.speaker, areaId);
+  }
+
+  boundary(): readonly RouterPath[] {
+    const out: RouterPath[] = [];
+    for (const paths of this.routing.boundary(this.speaker).values()) {
+      const best = preferredPath(paths, this.speaker.instance.rfc1583Compatible);
+      if (best) out.push(best);
+    }
+    return out;
   }
 }
