@@ -97,7 +97,7 @@ function linksTable(p: Prediction): TableRows {
   return {
     header: ['kind', 'subnet', 'area', 'router', 'interface', 'address', 'other-routers'],
     rows: p.segments.list.flatMap((s) =>
-      s.members.length < 2
+      s.size < 2
         ? []
         : s.members.map((m): Cell[] => {
             const i = p.design.routers[m.router]?.interfaces[m.iface];

@@ -6,7 +6,7 @@ export function linkFailures(p: Prediction): FailureSpec[] {
   const { design, segments, adjacencies } = p;
   const speaks = new Set(adjacencies.ports.filter((x) => !x.settings.passive).map((x) => `${x.routerIndex}/${x.ifaceIndex}`));
   return segments.list.flatMap((s) => {
-    if (s.members.length < 2) return [];
+    if (s.size < 2) return [];
     const members = s.kind === 'cable' ? s.members.slice(0, 1) : s.members;
     return members
       .filter((m) => speaks.has(`${m.router}/${m.iface}`))

@@ -287,7 +287,7 @@ export function AreaMap(props: AreaMapProps) {
     <div className="relative min-h-0 flex-1 overflow-hidden bg-water">
       <svg
         ref={svg}
-        className="h-full w-full touch-none select-none"
+        className="absolute top-0 left-0 h-full w-full touch-none select-none"
         role="group"
         aria-label={props.hint}
         onClick={() => props.onNothing?.()}

@@ -44,11 +44,44 @@ export interface Chart {
   readonly inside: (router: string) => string | undefined;
 }
 
-type Mapped = Pick<DesignView, 'routers' | 'segments' | 'pairs' | 'areas' | 'layout' | 'places'>;
+export type Mapped = Pick<DesignView, 'routers' | 'segments' | 'pairs' | 'areas' | 'layout' | 'places'>;
+
+const sameList = <T>(a: readonly T[], b: readonly T[], same: (x: T, y: T) => boolean): boolean => {
+  if (a === b) return true;
+  if (a.length !== b.length) return false;
+  for (const [i, x] of a.entries()) {
+    const y = b[i];
+    if (x !== y && (y === undefined || !same(x, y))) return false;
+  }
+  return true;
+};
+
+/** True when two views have the same plan: the same routers in the same areas, joined by the same wires, and placed alike. */
+export const samePlaces = (a: Mapped, b: Mapped): boolean =>
+  a === b ||
+  (a.layout === b.layout &&
+    a.places === b.places &&
+    sameList(a.routers, b.routers, (x, y) => x.name === y.name && x.areas.join() === y.areas.join()) &&
+    sameList(
+      a.segments,
+      b.segments,
+      (x, y) => x.index === y.index && x.kind === y.kind && x.area === y.area && sameList(x.members, y.members, (m, n) => m.router === n.router),
+    ));
 
 /** Areas that are folded when nobody has chosen: none of a small campus, all but the backbone of a large one. */
 export const foldedAtFirst = (view: Pick<DesignView, 'routers' | 'areas'>): string[] =>
   view.routers.length > foldsAbove ? view.areas.flatMap((a) => (a.id === '0.0.0.0' || a.routers.length < 2 ? [] : [a.id])) : [];
+
+/**
+ * True for a segment that stands inside one folded area with all of its members, as most of a large campus do: nothing is
+ * drawn of it.
+ */
+function isWithin(s: SegmentView, inside: (router: string) => string | undefined): boolean {
+  const home = inside(s.members[0]?.router ?? '');
+  if (home === undefined || (s.area !== null && s.area !== home)) return false;
+  for (const m of s.members) if (inside(m.router) !== home) return false;
+  return true;
+}
 
 /** What the layout is made of when areas are folded: each is one large plate, linked to its border routers. */
 export function foldInput(view: Mapped, inside: (router: string) => string | undefined, folded: readonly string[]): LayoutInput {
@@ -57,6 +90,7 @@ export function foldInput(view: Mapped, inside: (router: string) => string | und
   const links: { id: number; members: string[]; lan: boolean }[] = [];
   const bundled = new Set<string>();
   for (const s of view.segments) {
+    if (isWithin(s, inside)) continue;
     const members = s.members.map((m) => m.router);
     // What belongs to a folded area is folded with it, be it a LAN of border routers alone.
     const within = s.area !== null && folded.includes(s.area) ? [plateKey(s.area)] : [];
@@ -87,8 +121,9 @@ export function foldInput(view: Mapped, inside: (router: string) => string | und
 }
 
 function bundlesOf(view: Mapped, layout: MapLayout, inside: (router: string) => string | undefined, fold: ReadonlySet<string>): Bundle[] {
-  const pairOn = new Map<number, PairView[]>();
-  for (const p of view.pairs) pairOn.set(p.segment, [...(pairOn.get(p.segment) ?? []), p]);
+  const bundled = view.segments.filter((s) => !isWithin(s, inside));
+  const pairOn = new Map(bundled.map((s): [number, PairView[]] => [s.index, []]));
+  for (const p of view.pairs) pairOn.get(p.segment)?.push(p);
   const out = new Map<string, { router: string; area: string; pairs: PairView[]; count: number }>();
   const add = (s: SegmentView, router: string, area: string): void => {
     const key = `${router} ${area}`;
@@ -97,7 +132,7 @@ function bundlesOf(view: Mapped, layout: MapLayout, inside: (router: string) => 
     b.pairs.push(...(pairOn.get(s.index) ?? []).filter((p) => p.a.router === router || p.b.router === router));
     out.set(key, b);
   };
-  for (const s of view.segments) {
+  for (const s of bundled) {
     const areas = new Set([...s.members.flatMap((m) => inside(m.router) ?? []), ...(s.area !== null && fold.has(s.area) ? [s.area] : [])]);
     for (const m of s.members) if (inside(m.router) === undefined) for (const a of areas) add(s, m.router, a);
   }
@@ -115,7 +150,13 @@ type Contents = { routers: string[]; networks: number; trouble: PairView[] };
 function contentsOf(view: Mapped, home: ReadonlyMap<string, string>, fold: ReadonlySet<string>): Map<string, Contents> {
   const out = new Map([...fold].map((area): [string, Contents] => [area, { routers: [], networks: 0, trouble: [] }]));
   for (const [router, area] of home) out.get(area)?.routers.push(router);
+  const inside = (router: string): string | undefined => home.get(router);
   for (const s of view.segments) {
+    if (isWithin(s, inside)) {
+      const own = out.get(inside(s.members[0]?.router ?? '') ?? '');
+      if (own) own.networks++;
+      continue;
+    }
     const touched = new Set(s.members.map((m) => home.get(m.router)));
     touched.add(s.area ?? undefined);
     for (const area of touched) {

@@ -23,15 +23,25 @@ export function placeLabels(
 ): Map<string, Point> {
   const out = new Map<string, Point>();
   const taken = [...plates];
+  /** How much of what is taken a label would cover, as far as that is less than the least so far. */
+  const coveredBy = (x: number, y: number, half: Point, least: number): number => {
+    let sum = 0;
+    for (let i = 0; i < taken.length && sum < least; i++) {
+      const o = taken[i];
+      if (!o) continue;
+      const over = o.half.x + half.x - Math.abs(o.at.x - x);
+      if (over <= 0) continue;
+      const under = o.half.y + half.y - Math.abs(o.at.y - y);
+      if (under > 0) sum += over * under;
+    }
+    return sum;
+  };
   for (const l of labels) {
     let best: Point = { x: (l.a.x + l.b.x) / 2, y: (l.a.y + l.b.y) / 2 };
     let least = Infinity;
     for (const t of tries) {
       const p = { x: l.a.x + (l.b.x - l.a.x) * t, y: l.a.y + (l.b.y - l.a.y) * t };
-      const covered = taken.reduce((sum, o) => {
-        const [x, y] = [o.half.x + l.half.x - Math.abs(o.at.x - p.x), o.half.y + l.half.y - Math.abs(o.at.y - p.y)];
-        return x > 0 && y > 0 ? sum + x * y : sum;
-      }, 0);
+      const covered = coveredBy(p.x, p.y, l.half, least);
       if (covered < least) {
         least = covered;
         best = p;

@@ -93,11 +93,18 @@ function Finder({ view, onFound }: { readonly view: DesignView; readonly onFound
   );
 }
 
+interface AreasProps {
+  readonly view: DesignView;
+  readonly folded: readonly string[];
+  readonly onFound: (f: Found) => void;
+}
+
+/** Areas that can be folded: every one but the backbone. */
+const foldable = (view: DesignView): string[] => view.areas.flatMap((a) => (a.id === '0.0.0.0' ? [] : [a.id]));
+
 /** Areas, each folded into one plate or laid open. */
-function Areas({ view, folded, onFound }: { readonly view: DesignView; readonly folded: readonly string[]; readonly onFound: (f: Found) => void }) {
-  const foldable = view.areas.filter((a) => a.id !== '0.0.0.0');
-  if (foldable.length === 0) return null;
-  const turn = (id: string): void => fold(folded.includes(id) ? folded.filter((a) => a !== id) : [...folded, id]);
+function Areas({ view, folded, onFound }: AreasProps) {
+  if (foldable(view).length === 0) return null;
   return (
     <Popover.Root>
       <Popover.Trigger className="control">{folded.length === 0 ? 'Areas ▾' : `Areas: ${folded.length} folded ▾`}</Popover.Trigger>
@@ -107,35 +114,47 @@ function Areas({ view, folded, onFound }: { readonly view: DesignView; readonly 
           sideOffset={4}
           className="z-40 max-h-[70vh] w-72 overflow-y-auto rounded border border-rule bg-sheet p-2 shadow-lg"
         >
-          <div className="flex gap-1.5 border-b border-fine pb-2">
-            <button type="button" className="control" onClick={() => fold(foldable.map((a) => a.id))}>
-              Fold all
-            </button>
-            <button type="button" className="control" onClick={() => fold([])}>
-              Unfold all
-            </button>
-          </div>
-          <ul>
-            {foldable.map((a) => (
-              <li key={a.id} className="flex items-baseline gap-2 py-[3px]">
-                <label className="flex min-w-0 flex-1 cursor-pointer items-baseline gap-2">
-                  <input type="checkbox" checked={folded.includes(a.id)} onChange={() => turn(a.id)} />
-                  <span>{areaName(a.id)} folded</span>
-                </label>
-                <button
-                  type="button"
-                  className="link text-ink2"
-                  onClick={() => onFound({ kind: 'area', area: a.id, words: areaName(a.id), about: '' })}
-                >
-                  show
-                </button>
-                <span className="w-20 text-right text-ink2">{count(a.routers.length, 'router')}</span>
-              </li>
-            ))}
-          </ul>
+          <AreaList view={view} folded={folded} onFound={onFound} />
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
+  );
+}
+
+/** What the menu of areas holds: made while it is open only. */
+function AreaList({ view, folded, onFound }: AreasProps) {
+  const turn = (id: string): void => fold(folded.includes(id) ? folded.filter((a) => a !== id) : [...folded, id]);
+  return (
+    <>
+      <div className="flex gap-1.5 border-b border-fine pb-2">
+        <button type="button" className="control" onClick={() => fold(foldable(view))}>
+          Fold all
+        </button>
+        <button type="button" className="control" onClick={() => fold([])}>
+          Unfold all
+        </button>
+      </div>
+      <ul>
+        {view.areas.map((a) =>
+          a.id === '0.0.0.0' ? null : (
+            <li key={a.id} className="flex items-baseline gap-2 py-[3px]">
+              <label className="flex min-w-0 flex-1 cursor-pointer items-baseline gap-2">
+                <input type="checkbox" checked={folded.includes(a.id)} onChange={() => turn(a.id)} />
+                <span>{areaName(a.id)} folded</span>
+              </label>
+              <button
+                type="button"
+                className="link text-ink2"
+                onClick={() => onFound({ kind: 'area', area: a.id, words: areaName(a.id), about: '' })}
+              >
+                show
+              </button>
+              <span className="w-20 text-right text-ink2">{count(a.routers.length, 'router')}</span>
+            </li>
+          ),
+        )}
+      </ul>
+    </>
   );
 }
 

@@ -86,16 +86,25 @@ export function useSheet(width: number, height: number, large: boolean) {
       });
     behaviour.current = b;
     select(el).call(b).on('dblclick.zoom', null);
+    // A size in percent would have all that is drawn laid out anew whenever a word changes anywhere on the page.
+    const room = el.parentElement;
+    const takeRoom = (): void => {
+      if (!room) return;
+      el.style.width = `${room.clientWidth}px`;
+      el.style.height = `${room.clientHeight}px`;
+    };
+    takeRoom();
     fit();
     startTransition(() => setReady(true));
     // An observer speaks once at first, too: only another size is a new fit, or it would undo where one has gone meanwhile.
     let size = `${el.clientWidth} ${el.clientHeight}`;
     const watch = new ResizeObserver(() => {
+      takeRoom();
       const now = `${el.clientWidth} ${el.clientHeight}`;
       if (now !== size) fit();
       size = now;
     });
-    watch.observe(el);
+    watch.observe(room ?? el);
     return () => watch.disconnect();
     // eslint-disable-next-line react-hooks/exhaustive-deps -- a new sheet size is a new fit; fit reads only refs and these two
   }, [width, height, large]);

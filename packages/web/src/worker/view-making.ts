@@ -17,9 +17,15 @@ export class ViewMaking {
   routers(p: Prediction): readonly RouterView[] {
     const { before } = this;
     const known = before && p.design.routers.length > countedUpTo && before.p.segments === p.segments ? before : undefined;
-    const out = p.design.routers.map((_, i) => (known && sameRouter(known.p, p, i) ? known.routers[i] : undefined) ?? routerView(p, i));
-    const segments = p.segments.list.filter((s) => s.members.length > 1);
-    const wires = segments.map((s, n) => (known && sameWire(known.p, p, s.index) ? known.segments[n] : undefined) ?? segmentView(p, s.index));
+    const out = p.design.routers.map((_, i) =>
+      known && sameRouter(known.p, p, i) ? (known.routers[i] ?? routerView(p, i)) : unlessTheSame(known?.routers[i], routerView(p, i)),
+    );
+    const segments = p.segments.list.filter((s) => s.size > 1);
+    const wires = segments.map((s, n) =>
+      known && sameWire(known.p, p, s.index)
+        ? (known.segments[n] ?? segmentView(p, s.index))
+        : unlessTheSame(known?.segments[n], segmentView(p, s.index)),
+    );
     this.before = { p, routers: same(before?.routers, out), segments: same(before?.segments, wires) };
     return this.before.routers;
   }
@@ -32,11 +38,12 @@ export class ViewMaking {
   /** Pairs with the first finding that names both ends. */
   pairsOf(p: Prediction, findings: readonly Finding[]): readonly PairView[] {
     const at = findingsByPlace(findings);
-    const out = p.adjacencies.pairs.map((pair) => {
+    const before = this.shownPairs;
+    const out = p.adjacencies.pairs.map((pair, n) => {
       const known = this.pairs.get(pair);
       const finding = at.size === 0 ? null : at.both(placeOf(pair.a.port), placeOf(pair.b.port));
       if (known?.finding === finding) return known;
-      const made = { ...(known ?? pairView(p, pair)), finding };
+      const made = unlessTheSame(before?.[n], { ...(known ?? pairView(p, pair)), finding });
       this.pairs.set(pair, made);
       return made;
     });
@@ -47,6 +54,10 @@ export class ViewMaking {
     }
   }
 }
+
+/** The view as it was, where what is made again shows the same. */
+const unlessTheSame = <T>(before: T | undefined, made: T): T =>
+  before !== undefined && JSON.stringify(before) === JSON.stringify(made) ? before : made;
 
 /** The list as it was, where nothing in it is another object. */
 const same = <T>(before: readonly T[] | undefined, now: readonly T[]): readonly T[] =>

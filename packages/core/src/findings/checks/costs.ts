@@ -9,7 +9,7 @@ export const unequalCosts: Check = {
     c.prediction.adjacencies.pairs.flatMap((pair): Draft[] => {
       const { port: a, peer: b } = pair.a;
       const segment = c.prediction.segments.list[pair.segment];
-      if (a.cost === b.cost || pair.a.state !== 'full' || segment?.members.length !== 2) return [];
+      if (a.cost === b.cost || pair.a.state !== 'full' || segment?.size !== 2) return [];
       return [
         {
           rule: 'unequal-costs',

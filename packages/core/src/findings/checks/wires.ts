@@ -105,7 +105,7 @@ export const subnetLengthsDiffer: Check = {
 /** Ports that speak and have nobody: no other interface shares their subnet. */
 const lonely = (c: CheckContext): Port[] =>
   c.prediction.adjacencies.ports.filter(
-    (p) => p.up && !p.loopback && !p.settings.passive && p.address !== undefined && (c.prediction.segments.list[p.segment]?.members.length ?? 1) < 2,
+    (p) => p.up && !p.loopback && !p.settings.passive && p.address !== undefined && (c.prediction.segments.list[p.segment]?.size ?? 1) < 2,
   );
 
 /** Gives an interface the free address of a small subnet beside another's: of a /31 the other one, of a /30 the other host. */
@@ -242,7 +242,7 @@ export const interfaceIdle: Check = {
   run: (c) =>
     c.prediction.adjacencies.ports.flatMap((p): Draft[] => {
       const bare = p.iface.addresses.length === 0 && !p.iface.unnumbered;
-      const alone = p.iface.addresses.length === 0 && p.iface.unnumbered && (c.prediction.segments.list[p.segment]?.members.length ?? 1) < 2;
+      const alone = p.iface.addresses.length === 0 && p.iface.unnumbered && (c.prediction.segments.list[p.segment]?.size ?? 1) < 2;
       if (p.iface.enabled && !bare && !alone) return [];
       const router = c.routerOf(p);
       const why = !p.iface.enabled
