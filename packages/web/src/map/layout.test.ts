@@ -3,7 +3,7 @@ import { plans, type Plan } from '@gentle-compass/core/testing/random-campus';
 import type { DesignView, StoredDocuments } from '../model/view';
 import { Workbench } from '../worker/workbench';
 import { findOnMap } from './find';
-import { chartOf, foldedSize, planOf, type Chart } from './fold';
+import { chartOf, foldedSize, planOf, samePlaces, type Chart } from './fold';
 import { convexHull } from './grounds';
 import { layoutMap, type LayoutInput, type MapLayout } from './layout';
 import { plate, plateWidth, type Point } from './shapes';
@@ -145,6 +145,34 @@ test('a folded area counts its routers, networks and trouble, and its links are 
   expect(chart.bundles.reduce((n, b) => n + b.count, 0)).toBe(ends.length);
   expect(chart.inside(inner[0] ?? '')).toBe(area.id);
   expect(chart.placeOf(inner[0] ?? '')).toEqual(chart.layout.routers[`area ${area.id}`]);
+});
+
+test('with every area folded, networks, trouble and links are those counted wire by wire; the plan holds while the same stands beside the same', () => {
+  const bench = new Workbench();
+  const made = bench.generate({ routers: 90, areas: 6, seed: 9 }) as StoredDocuments;
+  const view = bench.open(made);
+  const folded = view.areas.map((a) => a.id);
+  const home = (router: string): string | undefined => {
+    const areas = view.routers.find((r) => r.name === router)?.areas ?? [];
+    return areas.length === 1 && areas[0] !== '0.0.0.0' ? areas[0] : undefined;
+  };
+  const chart = charted(view, folded);
+  for (const f of chart.areas) {
+    const touching = view.segments.filter((s) => s.area === f.area || s.members.some((m) => home(m.router) === f.area));
+    expect([f.area, f.networks]).toEqual([f.area, touching.length]);
+  }
+  // Where a wire of a folded area, or to a router inside of one, ends at a router that stands by itself.
+  const ends = view.segments.flatMap((s) => {
+    const areas = new Set([...s.members.flatMap((m) => home(m.router) ?? []), ...(s.area !== null && s.area !== '0.0.0.0' ? [s.area] : [])]);
+    return s.members.filter((m) => home(m.router) === undefined).flatMap((m) => [...areas].map((a) => `${m.router} ${a}`));
+  });
+  expect(new Set(chart.bundles.map((b) => `${b.router} ${b.area}`))).toEqual(new Set(ends));
+  expect(chart.bundles.reduce((n, b) => n + b.count, 0)).toBe(ends.length);
+  const after = (line: string): DesignView => bench.edit(bench.entry(line, []).plan?.edits ?? []).view;
+  const costlier = after('set cost 77 on beacon-1/to-beacon-2');
+  expect(samePlaces(view, costlier)).toBe(true);
+  expect(planOf(costlier, folded)).toEqual(planOf(view, folded));
+  expect(samePlaces(costlier, after('link beacon-1 harbour-exit-1 cost 20'))).toBe(false);
 });
 
 test('a plate that was placed by hand stays there, and others make room', () => {

@@ -144,6 +144,20 @@ test('in a large design an edit sends only what it changes, and the view is that
   expect(small).toBeGreaterThanOrEqual(3);
 });
 
+test('what shows the same after an edit is not sent again: no wire and no pair after a cost that none of them shows', () => {
+  const bench = new Workbench();
+  const made = bench.generate({ routers: 160, areas: 6, seed: 7 });
+  if (typeof made === 'string') throw new Error(made);
+  bench.openText(made);
+  const sent = (line: string): number[] => {
+    const { lists } = JSON.parse(bench.editText(bench.entry(line, []).plan?.edits ?? [])) as ViewPatch;
+    return [lists.routers, lists.segments, lists.pairs].map((l) => l?.changed.length ?? 0);
+  };
+  expect(sent('set cost 31 on beacon-1/lo')).toEqual([1, 0, 0]);
+  // A wire says what it costs, and so does the pair at its ends.
+  expect(sent('set cost 77 on beacon-1/to-beacon-2')).toEqual([1, 1, 1]);
+});
+
 test('every link is tried with its progress; stopped, there is no answer', async () => {
   const { bench } = opened(0);
   const seen: number[] = [];
