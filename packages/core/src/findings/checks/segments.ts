@@ -76,8 +76,7 @@ export const lanOfTwo: Check = {
     c.prediction.adjacencies.pairs.flatMap((pair): Draft[] => {
       const segment = c.prediction.segments.list[pair.segment];
       const { port: a, peer: b } = pair.a;
-      if (segment?.kind !== 'cable' || segment.size !== 2 || a.type !== 'broadcast' || b.type !== 'broadcast' || pair.a.state !== 'full')
-        return [];
+      if (segment?.kind !== 'cable' || segment.size !== 2 || a.type !== 'broadcast' || b.type !== 'broadcast' || pair.a.state !== 'full') return [];
       return [
         {
           rule: 'lan-of-two',
