@@ -2,7 +2,7 @@ import type { Design } from '../design/design';
 import type { Outage } from '../failures/outage';
 import type { Ipv4 } from '../prefix/ipv4';
 import { listsByKey, type NumberLists } from '../segments/number-lists';
-import { membersReach, type Segment, type Segments } from '../segments/segments';
+import { membersReach, type Segments } from '../segments/segments';
 import { electLeaders, type Candidate, type Leaders } from './dr-election';
 import { refusals, type Refusal } from './hello-match';
 import type { NeighborState } from './neighbor-state';
@@ -71,19 +71,22 @@ function hear(ours: Port, theirs: Port): readonly Refusal[] {
 }
 
 /** Whether two ports of a segment face each other at all: those of one router do not, and a topology may keep two apart. */
-function face(segment: Segment, a: Port, b: Port): boolean {
-  return a.routerIndex !== b.routerIndex && (segment.reach === undefined || membersReach(segment, memberPlace(segment, a), memberPlace(segment, b)));
+function face(segments: Segments, segment: number, a: Port, b: Port): boolean {
+  if (a.routerIndex === b.routerIndex) return false;
+  const reach = segments.reachOf(segment);
+  if (!reach) return true;
+  const members = segments.list[segment]?.members ?? [];
+  const place = (p: Port): number => members.findIndex((m) => m.router === p.routerIndex && m.iface === p.ifaceIndex);
+  return membersReach({ reach }, place(a), place(b));
 }
 
-const memberPlace = (segment: Segment, p: Port): number => segment.members.findIndex((m) => m.router === p.routerIndex && m.iface === p.ifaceIndex);
-
 /** All pairs of ports that face each other on one segment, with what each refuses. */
-function hearings(segment: Segment, there: readonly Port[]): readonly Hearing[] {
+function hearings(segments: Segments, segment: number, there: readonly Port[]): readonly Hearing[] {
   const out: Hearing[] = [];
   for (let i = 0; i < there.length; i++)
     for (let j = i + 1; j < there.length; j++) {
       const [a, b] = [there[i], there[j]];
-      if (a && b && face(segment, a, b)) out.push({ a, b, aRefuses: hear(a, b), bRefuses: hear(b, a) });
+      if (a && b && face(segments, segment, a, b)) out.push({ a, b, aRefuses: hear(a, b), bRefuses: hear(b, a) });
     }
   return out;
 }
@@ -191,7 +194,8 @@ interface Settling {
 
 /** @param there  all ports on the segment, in the order of their numbers */
 function settleSegment(
-  segment: Segment,
+  segments: Segments,
+  segment: number,
   there: readonly Port[],
   speakers: readonly Speaker[],
   state: Settling,
@@ -199,15 +203,15 @@ function settleSegment(
   name: (p: Port) => string,
 ): void {
   const electing = there.filter(takesPartInElection);
-  const met = hearings(segment, there);
+  const met = hearings(segments, segment, there);
   for (const p of electing) state.elected[p.index] = 1;
-  if (electing.length > 0 && !electInOrder(electing, twoWayOn(met), state.leaders, startOrder, name)) state.unsettled.push(segment.index);
-  for (const h of met) settlePair(h.a, h.b, h.aRefuses, h.bRefuses, segment.index, speakers, state);
+  if (electing.length > 0 && !electInOrder(electing, twoWayOn(met), state.leaders, startOrder, name)) state.unsettled.push(segment);
+  for (const h of met) settlePair(h.a, h.b, h.aRefuses, h.bRefuses, segment, speakers, state);
 }
 
 /** The two ends of a cable that elects nobody, as most segments are: the same without a list. */
-function settleTwo(segment: Segment, a: Port, b: Port, speakers: readonly Speaker[], state: Settling): void {
-  if (face(segment, a, b)) settlePair(a, b, hear(a, b), hear(b, a), segment.index, speakers, state);
+function settleTwo(segments: Segments, segment: number, a: Port, b: Port, speakers: readonly Speaker[], state: Settling): void {
+  if (face(segments, segment, a, b)) settlePair(a, b, hear(a, b), hear(b, a), segment, speakers, state);
 }
 
 /** Shared by all ports without neighbours; never written to. */
@@ -250,14 +254,13 @@ export function settleAdjacencies(
   const state: Settling = { leaders, views, pairs: [], unsettled: [], elected: new Uint8Array(ports.length) };
   const name = (p: Port): string => design.routers[p.routerIndex]?.name ?? '';
   const { first, items } = portsBySegment(ports, segments);
-  for (let n = 0; n < segments.list.length; n++) {
-    const segment = segments.list[n];
+  for (let n = 0; n < segments.count; n++) {
     const [at, end] = [first[n] ?? 0, first[n + 1] ?? 0];
     const [a, b] = [ports[items[at] ?? -1], ports[items[at + 1] ?? -1]];
     // A passive port alone on its segment hears nobody and leads nobody.
-    if (!segment || !a || at === end || (end - at === 1 && !takesPartInElection(a))) continue;
-    if (end - at === 2 && b && !takesPartInElection(a) && !takesPartInElection(b)) settleTwo(segment, a, b, speakers, state);
-    else settleSegment(segment, portsFrom(ports, items, at, end), speakers, state, startOrder, name);
+    if (!a || at === end || (end - at === 1 && !takesPartInElection(a))) continue;
+    if (end - at === 2 && b && !takesPartInElection(a) && !takesPartInElection(b)) settleTwo(segments, n, a, b, speakers, state);
+    else settleSegment(segments, n, portsFrom(ports, items, at, end), speakers, state, startOrder, name);
   }
   for (let i = 0; i < ports.length; i++) if (state.elected[i] === 0) leaders[i] = none;
   return { speakers, ports, pairs: state.pairs, views, leaders, unsettled: state.unsettled };
@@ -310,7 +313,7 @@ export interface Resettled {
 function portsBySegment(ports: readonly Port[], segments: Segments): NumberLists {
   const of = new Int32Array(ports.length);
   for (let i = 0; i < ports.length; i++) of[i] = ports[i]?.segment ?? -1;
-  return listsByKey(of, segments.list.length);
+  return listsByKey(of, segments.count);
 }
 
 const portsBy = new WeakMap<Segments, { readonly ports: readonly Port[]; readonly by: NumberLists }>();
@@ -372,16 +375,14 @@ export function resettle(
   for (const p of changed.values()) if (!p.up) leaders[p.index] = none;
   const { first, items } = portsBySegmentOnce(before.ports, segments);
   for (const n of again) {
-    const segment = segments.list[n];
     const there = portsFrom(ports, items, first[n] ?? 0, first[n + 1] ?? 0);
-    if (!segment) continue;
     for (const p of there) {
       if (edited.length > 0) leaders[p.index] = none;
       touched.add(p.speaker);
       areas.add(p.area.id);
       state.views[p.index] = noViews;
     }
-    settleSegment(segment, there, speakers, state, undefined, (p) => design.routers[p.routerIndex]?.name ?? '');
+    settleSegment(segments, n, there, speakers, state, undefined, (p) => design.routers[p.routerIndex]?.name ?? '');
     for (const p of there) if (state.elected[p.index] === 0) leaders[p.index] = none;
   }
   for (const p of [...changed.values(), ...edited.flatMap((s) => s.ports)]) {

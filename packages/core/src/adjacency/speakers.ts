@@ -102,8 +102,11 @@ export function speakersIn(design: Design, segments: Segments, outage: Outage, r
   const router = design.routers[routerIndex];
   const speakers: Speaker[] = [];
   let next = port;
-  for (const instance of router?.instances ?? []) {
-    if (!router || instance.version !== 2 || !instance.enabled) continue;
+  if (!router) return speakers;
+  const { instances } = router;
+  for (let k = 0; k < instances.length; k++) {
+    const instance = instances[k];
+    if (instance?.version !== 2 || !instance.enabled) continue;
     const id = routerIdOf(router, instance);
     if (!id) continue;
     const index = speaker + speakers.length;
@@ -131,12 +134,15 @@ export function speakersIn(design: Design, segments: Segments, outage: Outage, r
         outage.severed.size > 0 && outage.severed.has(placeKey(routerIndex, ifaceIndex)),
         costOf(instance, iface, settings, plain),
         costOrigin(instance, iface, settings, plain),
-        segments.of[routerIndex]?.[ifaceIndex] ?? -1,
+        segments.at(routerIndex, ifaceIndex),
       );
     }
     if (n < own.length) own.length = n;
     next += n;
-    speakers.push({ index, router, routerIndex, instance, routerId: id.id, routerIdSource: id.source, ports: own });
+    const made = { index, router, routerIndex, instance, routerId: id.id, routerIdSource: id.source, ports: own };
+    // Most have one, and a list as long as that.
+    if (instances.length === 1) return [made];
+    speakers.push(made);
   }
   return speakers;
 }

@@ -30,6 +30,13 @@ test('Distances of random graphs are those found by trying every vertex in betwe
     fc.property(graphs, ({ n, graph }) => {
       expect(Array.from(allDistances(graph), (d) => (d === noWay ? Infinity : d))).toEqual(slowly(n, graph));
     }),
-    { numRuns: 500 },
+    { numRuns: 2000 },
   );
+});
+
+test('two that a third leads to, and none back, do not come to stand beside each other', () => {
+  // 0 leads to 1 and 2, 3 leads to 1 and 2; nothing leads on.
+  const graph = { first: Int32Array.of(0, 2, 2, 2, 4), to: Int32Array.of(1, 2, 1, 2), metric: Int32Array.of(5, 6, 7, 8) };
+  const far = noWay;
+  expect(Array.from(allDistances(graph))).toEqual([0, 5, 6, far, far, 0, far, far, far, far, 0, far, far, 7, 8, 0]);
 });

@@ -86,12 +86,13 @@ function fewest(near: readonly (readonly number[])[], gone: Uint8Array): number 
 /** What leads between two vertices over a third becomes an edge between the two, in both directions. */
 function shortcut(n: number, direct: Int32Array, near: number[][], a: number, v: number, b: number): void {
   const [toB, toA] = [direct[a * n + b] ?? 0, direct[b * n + a] ?? 0];
-  if (toB === noWay && toA === noWay) {
+  const there = (direct[a * n + v] ?? 0) + (direct[v * n + b] ?? 0);
+  const back = (direct[b * n + v] ?? 0) + (direct[v * n + a] ?? 0);
+  // Where edges lead one way only there may be no way over the third at all: then the two do not come to stand beside each other.
+  if (toB === noWay && toA === noWay && (there < noWay || back < noWay)) {
     near[a]?.push(b);
     near[b]?.push(a);
   }
-  const there = (direct[a * n + v] ?? 0) + (direct[v * n + b] ?? 0);
-  const back = (direct[b * n + v] ?? 0) + (direct[v * n + a] ?? 0);
   if (there < toB) direct[a * n + b] = there;
   if (back < toA) direct[b * n + a] = back;
 }

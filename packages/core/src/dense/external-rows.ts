@@ -43,7 +43,7 @@ export class ExternalArrays implements ExitGround {
   /** Ids of boundary routers, by their number. */
   readonly boundaries: Ipv4[];
   private readonly placeOf: Map<Ipv4, number>;
-  private readonly sets: Map<string, readonly (readonly Candidate[])[]>;
+  private readonly sets: Map<number | string, readonly (readonly Candidate[])[]>;
   /** The same by speaker. */
   private readonly setOf: (readonly (readonly Candidate[])[] | undefined)[];
   private readonly rowsOf: (readonly BoundaryRow[] | undefined)[] = [];
@@ -153,8 +153,9 @@ export class ExternalArrays implements ExitGround {
     const scope = this.source.scope(s);
     // Most routers have one area, and no type 7 in it.
     const only = areas.length === 1 ? this.network.database(s, areas[0] ?? 0) : undefined;
+    // Of a single area a number: the scope, and the area where it has a type 7 of its own.
     const key = only
-      ? `${scope} ${only.nssa.length > 0 ? only.index : ''}`
+      ? (scope + 1) * 0x1_0000 + (only.nssa.length > 0 ? only.index + 1 : 0)
       : `${scope} ${areas.map((a) => this.network.database(s, a)?.index).join()}`;
     let set = this.sets.get(key);
     if (!set) {

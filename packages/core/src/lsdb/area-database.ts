@@ -186,8 +186,8 @@ export function areaDatabases(
   return floodGroups(adj, virtuals, attachedOf).map(({ areaId, speakers }, index) => {
     const routers = new Map<Ipv4, RouterLsa>();
     const networks = new Map<Ipv4, NetworkLsa>();
-    for (const i of speakers) {
-      const s = adj.speakers[i];
+    for (let k = 0; k < speakers.length; k++) {
+      const s = adj.speakers[speakers[k] ?? -1];
       if (!s) continue;
       // Of two routers with one id in an area the first by host name stands for both (formats: "unstable").
       if (!routers.has(s.routerId)) routers.set(s.routerId, routerLsa(s, areaId, adj, virtuals, bitsOf(s, areaId), columns));

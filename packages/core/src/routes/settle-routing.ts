@@ -35,6 +35,19 @@ const chained = 8;
 const longest = 150;
 const noSpeakers: ReadonlySet<number> = new Set();
 
+/** Indexes of the databases that each speaker has a part in; speakers of one area alone share a list. */
+function databasesOf(databases: readonly AreaDatabase[], speakers: number): (readonly number[])[] {
+  const out = new Array<readonly number[]>(speakers).fill([]);
+  for (const db of databases) {
+    const alone = [db.index];
+    for (const s of db.speakers) {
+      const before = out[s];
+      out[s] = before && before.length > 0 ? [...before, db.index] : alone;
+    }
+  }
+  return out;
+}
+
 /** Whether a router has a full neighbour in an area. */
 const fullIn = (adj: Adjacencies, s: Speaker, areaId: number): boolean =>
   portsInArea(s, areaId).some((p) => adj.views[p.index]?.some((v) => v.state === 'full') ?? false);
@@ -49,7 +62,7 @@ export class Routing {
   databases: AreaDatabase[] = [];
   graphs: AreaGraph[] = [];
   /** Indexes of the databases that each speaker has a part in. */
-  private dbOf: number[][] = [];
+  private dbOf: (readonly number[])[] = [];
   private borders: readonly Speaker[] | undefined;
   private backboneOf: (boolean | undefined)[] = [];
   private linksVirtually: boolean | undefined;
@@ -172,8 +185,7 @@ export class Routing {
         (s) => this.attachedOf(s),
       );
       this.graphs = this.databases.map(areaGraph);
-      this.dbOf = this.speakers.map(() => []);
-      for (const db of this.databases) for (const s of db.speakers) this.dbOf[s]?.push(db.index);
+      this.dbOf = databasesOf(this.databases, this.speakers.length);
       this.hopLists = [];
       this.trees = [];
       const next = reachableVirtualLinks(this);
@@ -306,8 +318,9 @@ export class Routing {
   }
 
   database(s: Speaker, areaId: number): AreaDatabase | undefined {
-    for (const n of this.dbOf[s.index] ?? []) {
-      const db = this.databases[n];
+    const own = this.dbOf[s.index];
+    for (let i = 0; own && i < own.length; i++) {
+      const db = this.databases[own[i] ?? -1];
       if (db?.areaId === areaId) return db;
     }
     return undefined;

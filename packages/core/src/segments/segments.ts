@@ -31,9 +31,15 @@ export interface Segment {
 }
 
 export interface Segments {
+  readonly count: number;
+  /** All of them; made when somebody asks. */
   readonly list: readonly Segment[];
   /** Segment of each interface: `of[router][iface]`, -1 for loopbacks and interfaces that stand alone. */
   readonly of: readonly (readonly number[])[];
+  /** The same for one interface. */
+  at(router: number, iface: number): number;
+  /** `reach` of a segment. */
+  reachOf(segment: number): ReadonlySet<string> | undefined;
 }
 
 const takesPart = (i: Interface): boolean => i.kind !== 'loopback' && i.boundTo === undefined;
@@ -50,21 +56,33 @@ class Places {
   count = 0;
   readonly router: Int32Array;
   readonly iface: Int32Array;
+  /** Interfaces of the routers before each router, and the place of each interface so counted; -1 for those that take no part. */
+  private readonly before: Int32Array;
+  private readonly place: Int32Array;
 
-  constructor(private readonly design: Design) {
-    let room = 0;
-    for (const r of design.routers) room += r.interfaces.length;
+  constructor(readonly design: Design) {
+    this.before = new Int32Array(design.routers.length + 1);
+    for (let r = 0; r < design.routers.length; r++) this.before[r + 1] = (this.before[r] ?? 0) + (design.routers[r]?.interfaces.length ?? 0);
+    const room = this.before[design.routers.length] ?? 0;
     this.router = new Int32Array(room);
     this.iface = new Int32Array(room);
+    this.place = new Int32Array(room).fill(-1);
     for (let r = 0; r < design.routers.length; r++) {
       const interfaces = design.routers[r]?.interfaces ?? [];
       for (let i = 0; i < interfaces.length; i++) {
         const of = interfaces[i];
         if (!of || !takesPart(of)) continue;
+        this.place[(this.before[r] ?? 0) + i] = this.count;
         this.router[this.count] = r;
         this.iface[this.count++] = i;
       }
     }
+  }
+
+  /** Place of an interface; -1 when it takes no part. */
+  placeOf(router: number, iface: number): number {
+    const at = (this.before[router] ?? 0) + iface;
+    return at < (this.before[router + 1] ?? 0) ? (this.place[at] ?? -1) : -1;
   }
 
   attachment(n: number): Attachment {
@@ -83,7 +101,8 @@ class Places {
 const noAddresses: Interface['addresses'] = [];
 
 /** True when two members of a segment reach each other directly. */
-export const membersReach = (s: Segment, a: number, b: number): boolean => s.reach === undefined || s.reach.has(a < b ? `${a}-${b}` : `${b}-${a}`);
+export const membersReach = (s: Pick<Segment, 'reach'>, a: number, b: number): boolean =>
+  s.reach === undefined || s.reach.has(a < b ? `${a}-${b}` : `${b}-${a}`);
 
 /** Joins interfaces whose subnets overlap: equal ones at sight, then a sweep over subnets in order of address, shortest first. */
 function joinBySubnet(places: Places, linked: ReadonlySet<number>, groups: Groups): void {
@@ -92,8 +111,10 @@ function joinBySubnet(places: Places, linked: ReadonlySet<number>, groups: Group
   let firstOf = new Int32Array(places.count + 64);
   for (let n = 0; n < places.count; n++) {
     if (linked.size > 0 && linked.has(n)) continue;
-    for (const a of places.interfaceOf(n)?.addresses ?? noAddresses) {
-      if (a.length === 32) continue;
+    const addresses = places.interfaceOf(n)?.addresses ?? noAddresses;
+    for (let i = 0; i < addresses.length; i++) {
+      const a = addresses[i];
+      if (!a || a.length === 32) continue;
       const known = subnets.size;
       const id = subnets.id(networkOf(a.bits, a.length), a.length);
       if (id < known) groups.join(n, firstOf[id] ?? n);
@@ -134,6 +155,7 @@ interface Joined {
 /** Joins what the topology names; a node without a router document is a LAN. */
 function joinByTopology(design: Design, links: readonly TopologyLink[], place: ReadonlyMap<string, number>, groups: Groups): Joined {
   const out: Joined = { lossUnseen: new Set(), lan: new Map(), pairs: new Map(), linked: new Set() };
+  if (links.length === 0) return out;
   const isRouter = new Set(design.routers.map((r) => r.name));
   const lanMember = new Map<string, number>();
   for (const l of links) {
@@ -188,16 +210,7 @@ export function findSegments(design: Design): Segments {
     if (index < 0) numbers[root] = index = count++;
     segmentOf[n] = index;
   }
-  const of = new Array<number[]>(design.routers.length);
-  for (let r = 0; r < of.length; r++) of[r] = new Array<number>(design.routers[r]?.interfaces.length ?? 0).fill(-1);
-  for (let n = 0; n < places.count; n++) {
-    const row = of[places.router[n] ?? 0];
-    if (row) row[places.iface[n] ?? 0] = segmentOf[n] ?? -1;
-  }
-  const standing: Standing = { places, ...listsByKey(segmentOf, count) };
-  const list = new Array<Segment>(count);
-  for (let index = 0; index < count; index++) list[index] = segmentFrom(standing, index, topo);
-  return { list, of };
+  return new FoundSegments({ places, ...listsByKey(segmentOf, count) }, segmentOf, count, topo);
 }
 
 /** Places by `router/interface`. */
@@ -233,6 +246,8 @@ function reachOf(members: Int32Array, pairs: ReadonlyMap<string, true>): Readonl
 /** What the topology says of a segment. */
 type Named = Pick<Segment, 'byTopology' | 'carrierLossSeen' | 'reach' | 'lanNode'>;
 
+const notNamed: Named = { byTopology: false, carrierLossSeen: true, reach: undefined, lanNode: undefined };
+
 function namedBy(topo: Joined, members: Int32Array): Named {
   const list = [...members];
   const lanNode = list.map((n) => topo.lan.get(n)).find((x) => x !== undefined);
@@ -244,44 +259,96 @@ function namedBy(topo: Joined, members: Int32Array): Named {
   };
 }
 
-/** A segment whose members and subnets are looked up when somebody asks. */
+/** A segment of which everything is looked up when somebody asks. */
 class FoundSegment implements Segment {
   private membersMade: readonly Attachment[] | undefined;
   private subnetsMade: readonly Ipv4Prefix[] | undefined;
+  private namedMade: Named | undefined;
+  private kindFound: Segment['kind'] | undefined;
+
   constructor(
     readonly index: number,
     private readonly standing: Standing,
-    readonly kind: Segment['kind'],
-    private readonly named: Named | undefined,
+    private readonly topo: Joined,
   ) {}
+
+  private get at(): Int32Array {
+    return membersOf(this.standing, this.index);
+  }
+
+  private get named(): Named {
+    return (this.namedMade ??= this.topo.linked.size === 0 ? notNamed : namedBy(this.topo, this.at));
+  }
 
   get size(): number {
     const { first } = this.standing;
     return (first[this.index + 1] ?? 0) - (first[this.index] ?? 0);
   }
 
+  get kind(): Segment['kind'] {
+    return (this.kindFound ??= this.isCable() ? 'cable' : 'lan');
+  }
+
+  private isCable(): boolean {
+    if (this.size !== 2 || this.named.lanNode !== undefined) return false;
+    const [a = -1, b = -1] = this.at;
+    return this.named.byTopology || isCable(this.standing.places, a, b);
+  }
+
   get members(): readonly Attachment[] {
-    return (this.membersMade ??= Array.from(membersOf(this.standing, this.index), (n) => this.standing.places.attachment(n)));
+    return (this.membersMade ??= Array.from(this.at, (n) => this.standing.places.attachment(n)));
   }
 
   get subnets(): readonly Ipv4Prefix[] {
-    return (this.subnetsMade ??= subnetsOf(this.standing.places, membersOf(this.standing, this.index)));
+    return (this.subnetsMade ??= subnetsOf(this.standing.places, this.at));
   }
 
   get byTopology(): boolean {
-    return this.named?.byTopology ?? false;
+    return this.named.byTopology;
   }
 
   get carrierLossSeen(): boolean {
-    return this.named?.carrierLossSeen ?? true;
+    return this.named.carrierLossSeen;
   }
 
   get reach(): ReadonlySet<string> | undefined {
-    return this.named?.reach;
+    return this.named.reach;
   }
 
   get lanNode(): string | undefined {
-    return this.named?.lanNode;
+    return this.named.lanNode;
+  }
+}
+
+/** All segments of a design as numbers; readable ones are made when somebody asks. */
+class FoundSegments implements Segments {
+  private listMade: readonly Segment[] | undefined;
+  private ofMade: readonly (readonly number[])[] | undefined;
+
+  constructor(
+    private readonly standing: Standing,
+    /** By place. */
+    private readonly segmentOf: Int32Array,
+    readonly count: number,
+    private readonly topo: Joined,
+  ) {}
+
+  get list(): readonly Segment[] {
+    return (this.listMade ??= Array.from({ length: this.count }, (_, n) => new FoundSegment(n, this.standing, this.topo)));
+  }
+
+  get of(): readonly (readonly number[])[] {
+    const { places } = this.standing;
+    return (this.ofMade ??= places.design.routers.map((r, router) => r.interfaces.map((_, iface) => this.at(router, iface))));
+  }
+
+  at(router: number, iface: number): number {
+    const place = this.standing.places.placeOf(router, iface);
+    return place < 0 ? -1 : (this.segmentOf[place] ?? -1);
+  }
+
+  reachOf(segment: number): ReadonlySet<string> | undefined {
+    return this.topo.linked.size === 0 ? undefined : this.list[segment]?.reach;
   }
 }
 
@@ -293,12 +360,3 @@ const isCable = (places: Places, a: number, b: number): boolean =>
   pointToPointWritten(places.routerOf(b), places.interfaceOf(b)?.name);
 
 const hasRoomForTwo = (i: Interface | undefined): boolean => i?.addresses.some((a) => a.length === 30 || a.length === 31) ?? false;
-
-function segmentFrom(standing: Standing, index: number, topo: Joined): Segment {
-  const { places, first, items } = standing;
-  const at = first[index] ?? 0;
-  const named = topo.linked.size === 0 ? undefined : namedBy(topo, membersOf(standing, index));
-  const joined = (first[index + 1] ?? 0) - at === 2 && named?.lanNode === undefined;
-  const cable = joined && (named?.byTopology === true || isCable(places, items[at] ?? 0, items[at + 1] ?? 0));
-  return new FoundSegment(index, standing, cable ? 'cable' : 'lan', named);
-}
