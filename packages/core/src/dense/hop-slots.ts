@@ -19,8 +19,8 @@ export class HopSlots {
   private lists: Map<HopCode, HopSet> | undefined;
   private decided: boolean | undefined;
 
-  /** @param own  ports of the router, in the order of their numbers */
-  constructor(private readonly own: readonly Port[]) {}
+  /** @param all  ports of all routers by number: where two have one id, the first stands for the other with its own */
+  constructor(private readonly all: readonly Port[]) {}
 
   /** Place of a way out. */
   place(port: Port, address: Ipv4 | undefined): number {
@@ -33,8 +33,7 @@ export class HopSlots {
 
   /** The port of a place. */
   portAt(place: number): Port | undefined {
-    const number = this.ports[place];
-    return number === undefined ? undefined : this.own[number - (this.own[0]?.index ?? 0)];
+    return this.all[this.ports[place] ?? -1];
   }
 
   /** The address of a place: `undefined` for what is attached there. */

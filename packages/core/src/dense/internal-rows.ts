@@ -1,4 +1,4 @@
-import type { Speaker } from '../adjacency/speakers';
+import type { Port, Speaker } from '../adjacency/speakers';
 import type { AreaDatabase } from '../lsdb/area-database';
 import type { VirtualAdjacency } from '../lsdb/originate';
 import { stubLink, transitLink } from '../lsdb/router-links';
@@ -19,6 +19,8 @@ import type { SummaryRow } from './summary-row';
 /** What the arrays are computed from: the readable rooms. */
 export interface InternalNetwork {
   readonly speakers: readonly Speaker[];
+  /** Ports of all speakers, by number. */
+  readonly ports: readonly Port[];
   readonly virtuals: readonly VirtualAdjacency[];
   readonly databases: readonly AreaDatabase[];
   readonly graphs: readonly AreaGraph[];
@@ -114,7 +116,7 @@ export class InternalArrays {
   slotsOf(s: Speaker): HopSlots {
     const known = this.slots[s.index];
     if (known) return known;
-    const made = new HopSlots(s.ports);
+    const made = new HopSlots(this.network.ports);
     this.slots[s.index] = made;
     for (const areaId of this.network.areasOf(s)) this.placeHops(s, areaId, made);
     return made;

@@ -35,3 +35,21 @@ test('a router with more ways than bits in a number has the same table', () => {
       .port(`spoke-${n}`, 'users', `10.98.${n % 3}.${n}/24`, 0, { passive: true });
   agree(c.predict());
 });
+
+test('of two routers with one id the first stands for both with its own ways out, in arrays and readable tables alike', () => {
+  const p = campus()
+    .router('a', '10.96.0.1', 0)
+    .router('b', '10.96.0.1', 0)
+    .router('c', '10.96.0.3', 0)
+    .router('d', '10.96.0.4', 0)
+    .cable('a', 'c', '10.97.0.0', 0)
+    .cable('b', 'd', '10.97.0.2', 0)
+    .cable('c', 'd', '10.97.0.4', 0)
+    .predict();
+  expect(denseWords(p).sort()).toEqual(readableWords(p).sort());
+  expect(
+    denseWords(p)
+      .filter((w) => w.startsWith('b 10.96.0.3/32'))
+      .map((w) => w.split(' ').at(-1)),
+  ).toEqual(['to-c>10.97.0.1']);
+});

@@ -1,5 +1,5 @@
 import type { Adjacencies, Resettled } from '../adjacency/settle';
-import type { Speaker } from '../adjacency/speakers';
+import type { Port, Speaker } from '../adjacency/speakers';
 import { plainArea } from '../design/plain';
 import { backbone, type Area, type Design } from '../design/design';
 import { interfaceUp, type Outage } from '../failures/outage';
@@ -110,6 +110,10 @@ export class Routing {
 
   get speakers(): readonly Speaker[] {
     return this.adjacencies.speakers;
+  }
+
+  get ports(): readonly Port[] {
+    return this.adjacencies.ports;
   }
 
   /** Settings of an area in one router; a plain area where it names none. */
