@@ -1,3 +1,4 @@
+import { wider } from '../segments/number-lists';
 import { noWay } from './area-rows';
 
 /**
@@ -10,12 +11,6 @@ export interface ClassVectors {
   readonly row: Int32Array;
   readonly cost: Int32Array;
 }
-
-const wider = (list: Int32Array, length: number): Int32Array => {
-  const out = new Int32Array(Math.max(length, list.length * 2));
-  out.set(list);
-  return out;
-};
 
 /** Finds the class of one vector after the other: `add` its costs, then `close` it. Equal vectors share a class. */
 export class ClassBuilder {

@@ -1,3 +1,4 @@
+import { wider } from '../segments/number-lists';
 import type { HopCode } from './hop-slots';
 
 /**
@@ -17,7 +18,7 @@ export class FirstHops {
 
   add(vertex: number, edge: number, behind: number, cost: number, network: 0 | 1, code: HopCode): void {
     const n = this.count++;
-    if (n === this.vertex.length) this.grow(n * 2);
+    if (n === this.vertex.length) this.grow();
     this.vertex[n] = vertex;
     this.edge[n] = edge;
     this.behind[n] = behind;
@@ -26,17 +27,12 @@ export class FirstHops {
     this.code[n] = code;
   }
 
-  private grow(room: number): void {
-    const longer = (from: Int32Array): Int32Array<ArrayBuffer> => {
-      const to = new Int32Array(room);
-      to.set(from);
-      return to;
-    };
-    this.vertex = longer(this.vertex);
-    this.edge = longer(this.edge);
-    this.behind = longer(this.behind);
-    this.cost = longer(this.cost);
-    this.network = longer(this.network);
-    this.code = longer(this.code);
+  private grow(): void {
+    this.vertex = wider(this.vertex);
+    this.edge = wider(this.edge);
+    this.behind = wider(this.behind);
+    this.cost = wider(this.cost);
+    this.network = wider(this.network);
+    this.code = wider(this.code);
   }
 }

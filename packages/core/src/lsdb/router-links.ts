@@ -1,5 +1,6 @@
 import type { Port } from '../adjacency/speakers';
 import type { Ipv4 } from '../prefix/ipv4';
+import { wider } from '../segments/number-lists';
 
 /** One link of a router-LSA (RFC 2328 A.4.2). */
 export interface RouterLink {
@@ -72,16 +73,12 @@ export class LinkColumns {
   }
 
   private grow(): void {
-    const room = this.kind.length * 2 + 8;
-    const longer = <T extends Uint8Array | Uint32Array | Int32Array>(to: T, from: T): T => {
-      to.set(from);
-      return to;
-    };
-    this.kind = longer(new Uint8Array(room), this.kind);
-    this.id = longer(new Uint32Array(room), this.id);
-    this.data = longer(new Uint32Array(room), this.data);
-    this.metric = longer(new Int32Array(room), this.metric);
-    this.nextHop = longer(new Uint32Array(room), this.nextHop);
+    const room = this.count + 8;
+    this.kind = wider(this.kind, room);
+    this.id = wider(this.id, room);
+    this.data = wider(this.data, room);
+    this.metric = wider(this.metric, room);
+    this.nextHop = wider(this.nextHop, room);
   }
 
   /** A link as an object. */

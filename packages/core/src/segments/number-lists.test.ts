@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { listsByKey } from './number-lists';
+import { listsByKey, wider } from './number-lists';
 
 test('every key has the places at which it stands, in their order; keys below 0 stand nowhere', () => {
   fc.assert(
@@ -13,4 +13,14 @@ test('every key has the places at which it stands, in their order; keys below 0 
       }
     }),
   );
+});
+
+test.each([0, 9, 40])('a longer copy keeps its numbers and their kind, at least %i long', (length) => {
+  const lists = [Int32Array.of(-1, 2, 3), Uint32Array.of(4_000_000_000), Uint8Array.of(7, 255), Float64Array.of(0.5)];
+  for (const list of lists) {
+    const longer = wider(list, length);
+    expect(longer.constructor).toBe(list.constructor);
+    expect(longer.length).toBe(Math.max(length, list.length * 2));
+    expect([...longer]).toEqual([...list, ...new Array<number>(longer.length - list.length).fill(0)]);
+  }
 });

@@ -28,3 +28,11 @@ export function listsByKey(keys: ArrayLike<number>, size: number, item?: (place:
   }
   return { first, items };
 }
+
+/** A longer copy of numbers, with zeros behind them: twice as long, and at least so long. */
+export function wider<T extends Int32Array | Uint32Array | Uint8Array | Float64Array>(list: T, length = 0): T {
+  const Numbers = list.constructor as new (size: number) => T;
+  const out = new Numbers(Math.max(length, list.length * 2));
+  out.set(list);
+  return out;
+}

@@ -1,6 +1,6 @@
 import type { Design, Interface, Router, TopologyLink } from '../design/design';
 import { Groups } from './groups';
-import { listsByKey, type NumberLists } from './number-lists';
+import { listsByKey, wider, type NumberLists } from './number-lists';
 import { PrefixIds } from '../prefix/prefix-ids';
 import { maskOf, networkOf, type Ipv4Prefix } from '../prefix/ipv4';
 
@@ -119,7 +119,7 @@ function joinBySubnet(places: Places, linked: ReadonlySet<number>, groups: Group
       const id = subnets.id(networkOf(a.bits, a.length), a.length);
       if (id < known) groups.join(n, firstOf[id] ?? n);
       else {
-        if (id === firstOf.length) firstOf = longer(firstOf);
+        if (id === firstOf.length) firstOf = wider(firstOf);
         firstOf[id] = n;
       }
     }
@@ -137,12 +137,6 @@ function joinBySubnet(places: Places, linked: ReadonlySet<number>, groups: Group
       end = bits + (~maskOf(subnets.lengthOf(id)) >>> 0);
     }
   }
-}
-
-function longer(list: Int32Array): Int32Array<ArrayBuffer> {
-  const out = new Int32Array(list.length * 2);
-  out.set(list);
-  return out;
 }
 
 interface Joined {

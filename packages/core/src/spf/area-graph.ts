@@ -1,6 +1,7 @@
 import type { AreaDatabase } from '../lsdb/area-database';
 import { stubLink, transitLink, type RouterLsa } from '../lsdb/router-links';
 import type { Ipv4 } from '../prefix/ipv4';
+import { wider } from '../segments/number-lists';
 
 /**
  * An area's types 1 and 2 as a graph with dense ids: the boundary between readable advertisements and the hot path.
@@ -41,13 +42,9 @@ class EdgeList {
   add(to: number, metric: number, detail: number): void {
     const e = this.count++;
     if (e === this.to.length) {
-      const [t, m, d] = [this.to, this.metric, this.detail];
-      this.to = new Int32Array(e * 2);
-      this.metric = new Int32Array(e * 2);
-      this.detail = new Float64Array(e * 2);
-      this.to.set(t);
-      this.metric.set(m);
-      this.detail.set(d);
+      this.to = wider(this.to);
+      this.metric = wider(this.metric);
+      this.detail = wider(this.detail);
     }
     this.to[e] = to;
     this.metric[e] = metric;

@@ -1,6 +1,7 @@
 import { noWay } from '../dense/area-rows';
 import type { ClassChoice } from '../dense/choosers';
 import type { HopCode, HopSlots } from '../dense/hop-slots';
+import { wider } from '../segments/number-lists';
 
 /** A router as it reads what border routers tell one area, and what it chose before. */
 export interface Reader {
@@ -237,9 +238,3 @@ export class Moves {
 
 const joined = (r: Reader | undefined, a: HopCode, b: HopCode): HopCode => (r?.wide ? r.slots.join(a, b) : a | b);
 const differ = (r: Reader | undefined, a: HopCode, b: HopCode): boolean => r !== undefined && otherHops(r.slots, r.limit, a, b);
-
-function wider(list: Int32Array): Int32Array<ArrayBuffer> {
-  const out = new Int32Array(list.length * 2);
-  out.set(list);
-  return out;
-}
