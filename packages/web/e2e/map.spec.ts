@@ -72,6 +72,22 @@ test('the map finds routers and subnets, and shows costs, types, addresses or tr
   await expect(plate(page, 'petrel-3').getByText(/\d+ error/)).toHaveCount(0);
 });
 
+test('on a slow machine, too, what is found takes the focus and what is exported is whole', async ({ page }) => {
+  const machine = await page.context().newCDPSession(page);
+  await openFresh(page);
+  await machine.send('Emulation.setCPUThrottlingRate', { rate: 12 });
+  await page.reload({ waitUntil: 'commit' });
+  // The search stands before the map is filled: neither typing nor saving waits for it.
+  await page.getByLabel('Find on the map').fill('petrel-3');
+  await page.keyboard.press('Enter');
+  await expect(plate(page, 'petrel-3')).toBeFocused();
+  await page.reload({ waitUntil: 'commit' });
+  const drawing = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Export the map as SVG' }).click();
+  const svg = readFileSync(await (await drawing).path(), 'utf8');
+  for (const name of ['beacon-1', 'kelp-5', 'tidepool-4', 'harbour-exit']) expect(svg).toContain(`>${name}</text>`);
+});
+
 test('a campus of 300 routers opens with its areas folded; one is laid open by a key, and a search opens what it needs', async ({ page }) => {
   await makeCampus(page, 300);
   const folded = page.locator('[data-area]');

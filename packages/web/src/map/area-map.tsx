@@ -5,6 +5,7 @@ import { fileName, save } from '../frame/export-design';
 import { placeOnMap, useStore } from '../model/store';
 import { fold } from '../model/panes';
 import type { DesignView, PairView } from '../model/view';
+import { focusWhenDrawn } from '../parts/focus';
 import { areaName } from '../parts/words';
 import { mapAsSvg } from './export-svg';
 import { FarName } from './far-name';
@@ -221,7 +222,8 @@ export function AreaMap(props: AreaMapProps) {
   const drop = (key: string, p: Point): void =>
     void placeOnMap([{ name: key, folded: isFolded, at: { x: p.x - layout.centre.x, y: p.y - layout.centre.y } }]);
   const { grip, grab } = useGrip(sheet.onSheet, drop);
-  const focus = (key: string): void => svg.current?.querySelector<SVGGElement>(`[data-plate="${CSS.escape(key)}"]`)?.focus();
+  // What the sheet has just come to may be drawn a moment later.
+  const focus = (key: string): void => focusWhenDrawn(() => svg.current?.querySelector<SVGGElement>(`[data-plate="${CSS.escape(key)}"]`));
   const [wanted, setWanted] = useState<{ names: readonly string[]; focus: string | undefined; whole: boolean } | undefined>(undefined);
   const unfold = (area: string): void => {
     fold(folded.filter((a) => a !== area));
@@ -240,8 +242,7 @@ export function AreaMap(props: AreaMapProps) {
       if (next !== undefined) {
         // Where a router is taken down by choosing it, walking past it must not.
         if (props.onFound && !next.startsWith('area ')) onRouter(next);
-        // Of a large campus the next one may not be drawn yet.
-        requestAnimationFrame(() => focus(next));
+        focus(next);
       }
     } else if (e.key === 'Enter' || e.key === ' ') {
       if (key.startsWith('area ')) unfold(key.slice(5));
@@ -274,9 +275,7 @@ export function AreaMap(props: AreaMapProps) {
     const [from, to] = around(points, 0);
     if (wanted.whole) sheet.zoomOver(...around(points, 130));
     else sheet.zoomTo({ x: (from.x + to.x) / 2, y: (from.y + to.y) / 2 });
-    // Of a large campus it is drawn a moment after the map has come there.
-    const { focus: name } = wanted;
-    if (name !== undefined) setTimeout(() => focus(name), 90);
+    if (wanted.focus !== undefined) focus(wanted.focus);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- a wish is met once, on the chart that holds it
   }, [wanted, layout, settled, chosenKey === foldedKey]);
   const keys = Object.keys(layout.routers);
@@ -421,6 +420,7 @@ export function AreaMap(props: AreaMapProps) {
         onFound={found}
         onBy={sheet.by}
         onFit={sheet.fit}
+        drawn={sheet.ready && settled}
         onSvg={() => {
           if (svg.current) save(`${fileName(view.name)}-map.svg`, mapAsSvg(svg.current, layout.width, layout.height, !outlined), 'image/svg+xml');
         }}

@@ -166,6 +166,8 @@ interface Props {
   readonly onFound: (f: Found) => void;
   readonly onBy: (k: number) => void;
   readonly onFit: () => void;
+  /** False until the map is filled: an empty sheet is nothing to save. */
+  readonly drawn: boolean;
   readonly onSvg: () => void;
   /** Labels that have no room on the chart. */
   readonly leftOut: number;
@@ -177,7 +179,7 @@ interface Props {
 }
 
 /** What is at hand over the map: search, what is written on it, folding, zoom. */
-export function MapTools({ view, folded, showing, onShow, onFound, onBy, onFit, onSvg, leftOut, moved, onPlaceAgain, onTables }: Props) {
+export function MapTools({ view, folded, showing, onShow, onFound, onBy, onFit, drawn, onSvg, leftOut, moved, onPlaceAgain, onTables }: Props) {
   return (
     <>
       <div className="absolute top-3 left-3 flex flex-wrap gap-1.5">
@@ -216,7 +218,7 @@ export function MapTools({ view, folded, showing, onShow, onFound, onBy, onFit, 
         <button type="button" className="control" onClick={onFit}>
           Fit
         </button>
-        <button type="button" className="control" aria-label="Export the map as SVG" onClick={onSvg}>
+        <button type="button" className="control" aria-label="Export the map as SVG" disabled={!drawn} onClick={onSvg}>
           SVG
         </button>
       </div>

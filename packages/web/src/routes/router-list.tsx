@@ -4,6 +4,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { go } from '../model/store';
 import type { ComparisonView, DesignView } from '../model/view';
+import { focusWhenDrawn } from '../parts/focus';
 import { byName } from '../parts/words';
 
 type Change = ComparisonView['routers'][number];
@@ -48,7 +49,8 @@ export function RouterList({
     e.preventDefault();
     go({ router: router.name });
     // The row may only now come into sight.
-    if (e.target instanceof HTMLButtonElement) setTimeout(() => box.current?.querySelector<HTMLButtonElement>('[aria-current=true]')?.focus(), 60);
+    if (e.target instanceof HTMLButtonElement)
+      focusWhenDrawn(() => box.current?.querySelector<HTMLButtonElement>(`[data-name="${CSS.escape(router.name)}"]`));
   };
   const first = (e: KeyboardEvent): void => {
     if (e.key === 'Enter' && shown[0]) go({ router: shown[0].name });
@@ -83,6 +85,7 @@ export function RouterList({
               >
                 <button
                   type="button"
+                  data-name={r.name}
                   aria-current={r.name === chosen}
                   onClick={() => go({ router: r.name })}
                   className={`flex w-full items-baseline px-3 py-0.5 text-left ${r.name === chosen ? 'bg-sheet font-semibold' : 'hover:bg-sheet'}`}
