@@ -66,12 +66,15 @@ const noVirtual = (link: RouterLink): never => {
   throw new Error(`${link.kind} link in a network without any`);
 };
 
-/** The database with the last links of one router left out: it hears of neighbours that it does not name itself. */
+/** The database with the last links of one router left out, and the last routers of a LAN: they are named by others and do not name these. */
 function withoutLast(db: AreaDatabase, router: number, links: number): AreaDatabase {
   const routers = new Map(db.routers);
   const lsa = [...routers.values()][router % routers.size];
   if (lsa) routers.set(lsa.adv, new RouterLsa(lsa.adv, lsa.speaker, lsa.bits, lsa.columns, lsa.first, Math.max(lsa.first, lsa.end - links)));
-  return Object.create(db, { routers: { value: routers } }) as AreaDatabase;
+  const networks = new Map(
+    [...db.networks].map(([id, n]) => [id, { ...n, routers: n.routers.slice(0, Math.max(1, n.routers.length - (links % 3))) }]),
+  );
+  return Object.create(db, { routers: { value: routers }, networks: { value: networks } }) as AreaDatabase;
 }
 
 test('the graph holds the links that both ends describe, and no other', () => {
