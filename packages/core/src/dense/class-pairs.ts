@@ -92,7 +92,7 @@ export class ClassPairs {
   private fromSources(sources: ClassPairs): void {
     const [a, b] = [this.x.told, this.y.told];
     if (!a || !b) return;
-    const apart = new Set([...a.hidden, ...b.hidden]);
+    const apart = new Set([...this.x.setApart(), ...this.y.setApart()]);
     const left = sources.entries.slice();
     for (const id of apart) {
       const c = sources.of(id);

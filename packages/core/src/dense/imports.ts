@@ -1,8 +1,9 @@
 import { lsInfinity } from '../lsdb/lsa';
 import { noWay, type AreaNetworks } from './area-rows';
 import { ClassBuilder, type ClassVectors } from './class-vectors';
+import type { IntPool } from './int-pool';
 import type { AreaArrays } from './internal-rows';
-import { writtenOut, type Onward, type RowEntries, type SummaryRow } from './summary-row';
+import { sameLists, writtenOut, type Onward, type RowEntries, type SummaryRow } from './summary-row';
 
 /** Prefixes that an area is told of: entry `i` is prefix `ids[i]` and costs, at each border router, its `offset[i]` more than its class. */
 export interface Entries {
@@ -16,8 +17,8 @@ interface ToldOn {
   readonly source: Imports;
   readonly classOf: Int32Array;
   readonly offset: Int32Array;
-  /** Prefixes of the source that stand by themselves here, or that nobody tells on. */
-  readonly hidden: Int32Array;
+  /** Prefixes that stand by themselves here, or that somebody does not tell on: lists that may name one more than once. */
+  readonly hidden: readonly Int32Array[];
 }
 
 /**
@@ -68,7 +69,7 @@ export class Imports {
     classOf.set(this.own.classOf);
     offset.set(this.own.offset);
     const skip = new Uint8Array(this.prefixCount);
-    for (const id of hidden) skip[id] = 1;
+    for (const list of hidden) for (let i = 0; i < list.length; i++) skip[list[i] ?? 0] = 1;
     let n = this.own.ids.length;
     for (let i = 0; i < from.ids.length; i++) {
       const id = from.ids[i] ?? 0;
@@ -110,6 +111,25 @@ export class Imports {
     return true;
   }
 
+  private readonly known = new WeakMap<Int32Array, Entries>();
+
+  /** Those of a list that stand in these imports. The answer is kept: border routers of one area ask for the same lists. */
+  among(list: Int32Array): Entries {
+    let found = this.known.get(list);
+    if (!found) {
+      const ids = list.filter((id) => this.find(id));
+      const [classOf, offset] = [new Int32Array(ids.length), new Int32Array(ids.length)];
+      for (let i = 0; i < ids.length; i++) {
+        this.find(ids[i] ?? 0);
+        classOf[i] = this.foundClass;
+        offset[i] = this.foundOffset;
+      }
+      found = { ids, classOf, offset };
+      this.known.set(list, found);
+    }
+    return found;
+  }
+
   private movedIds: readonly number[] | undefined;
 
   /** Prefixes that are of another class than in the state that these imports are seeded from, or cost something else, or came or went. */
@@ -131,6 +151,13 @@ export class Imports {
     return out;
   }
 
+  /** Prefixes that are no part of what is told on as a class. */
+  setApart(): number[] {
+    const out = new Set<number>();
+    for (const list of this.told?.hidden ?? []) for (let i = 0; i < list.length; i++) out.add(list[i] ?? 0);
+    return [...out];
+  }
+
   /** True for a prefix that is no part of what is told on as a class. */
   standsApart(id: number): boolean {
     return (this.places ??= this.findPlaces())[id] !== maybeTold;
@@ -140,7 +167,7 @@ export class Imports {
   private findPlaces(): Int32Array {
     const { own, told } = this;
     const places = new Int32Array(this.prefixCount).fill(told ? maybeTold : notTold);
-    if (told) for (let i = 0; i < told.hidden.length; i++) places[told.hidden[i] ?? 0] = notTold;
+    for (const list of told?.hidden ?? []) for (let i = 0; i < list.length; i++) places[list[i] ?? 0] = notTold;
     for (let i = 0; i < own.ids.length; i++) places[own.ids[i] ?? 0] = i;
     return places;
   }
@@ -187,20 +214,31 @@ export const sameWriters = (a: readonly SummaryRow[], b: readonly SummaryRow[]):
 /**
  * Brings the rows of an area's border routers together.
  *
+ * @param pool  where the arrays that are kept come from
  * @param before  the imports of the area in an earlier state, whose classes keep their numbers, and its networks then
  */
 export function importsOf(
   area: AreaArrays,
   said: readonly SummaryRow[],
   scratch: ImportScratch,
+  pool: IntPool,
   before?: { readonly imports: Imports; readonly networks: AreaNetworks },
 ): Imports {
   const rows = said.filter((r) => r.vertex >= 0 && area.graph.routers[r.vertex]?.bits.b);
   const seed = before && sameWriters(before.imports.rows, rows) ? before.imports : undefined;
+  if (seed && sameSaid(seed, rows, area)) return seed;
   const onward = commonSource(rows);
   if (!onward) return oneByOne(area, rows, scratch, seed);
   const again = seed && before?.networks === area.networks ? toldAgain(area, rows, onward.source, seed) : undefined;
-  return again ?? toldOn(area, rows, onward.source, scratch, seed);
+  return again ?? toldOn(area, rows, onward.source, scratch, pool, seed);
+}
+
+/** Whether an area that changed is told the very same as before, and has as much of it inside. */
+function sameSaid(seed: Imports, rows: readonly SummaryRow[], area: AreaArrays): boolean {
+  if (seed.told || rows.some((r, j) => r !== seed.rows[j])) return false;
+  const insideToo = area.networks.ids.filter((id) => seed.find(id));
+  const old = new Set(seed.insideToo);
+  return insideToo.length === old.size && insideToo.every((id) => old.has(id));
 }
 
 /** Where all that border routers add is the same, only what moved at the source is looked at; `undefined` where it is not. */
@@ -209,7 +247,8 @@ function toldAgain(area: AreaArrays, rows: readonly SummaryRow[], source: Import
   if (!told || (source !== told.source && source.seed !== told.source) || source.classCount !== told.source.classCount) return undefined;
   for (let j = 0; j < rows.length; j++) {
     const [now, old] = [rows[j], seed.rows[j]];
-    if (now?.own !== old?.own || now?.onward?.cost !== old?.onward?.cost || now?.onward?.except !== old?.onward?.except) return undefined;
+    if (now?.own !== old?.own || now?.onward?.cost !== old?.onward?.cost) return undefined;
+    if (!sameLists(now?.onward?.except ?? [], old?.onward?.except ?? [])) return undefined;
   }
   const counts = seed.counts.slice();
   const next = new Imports(rows, seed.vectors, counts, seed.own, { ...told, source }, seed.insideToo, seed.prefixCount, seed);
@@ -248,7 +287,7 @@ function oneByOne(area: AreaArrays, rows: readonly SummaryRow[], scratch: Import
   for (let i = 0; i < count; i++) at[special[i] ?? 0] = i;
   const insideToo = Array.from(area.networks.ids.filter((id) => (at[id] ?? -1) >= 0));
   for (let i = 0; i < count; i++) at[special[i] ?? 0] = -1;
-  return new Imports(rows, builder.vectors(), countsOf(own, builder.count), own, undefined, insideToo, scratch.prefixCount, seed);
+  return new Imports(rows, builder.vectors(), countsOf(own, new Int32Array(builder.count)), own, undefined, insideToo, scratch.prefixCount, seed);
 }
 
 /** Puts the entries of a row in front of what rows behind it said of the same prefixes. Small, and of steady types. */
@@ -267,8 +306,8 @@ function chain(e: RowEntries | undefined, j: number, before: number, at: Int32Ar
   return n;
 }
 
-function countsOf(own: Entries, classes: number): Int32Array {
-  const counts = new Int32Array(classes);
+/** Adds how many entries are of each class. */
+function countsOf(own: Entries, counts: Int32Array): Int32Array {
   for (let i = 0; i < own.classOf.length; i++) {
     const k = own.classOf[i] ?? 0;
     counts[k] = (counts[k] ?? 0) + 1;
@@ -277,17 +316,30 @@ function countsOf(own: Entries, classes: number): Int32Array {
 }
 
 /** What rows say one by one stands by itself; all else is that of the source, class by class. */
-function toldOn(area: AreaArrays, rows: readonly SummaryRow[], source: Imports, scratch: ImportScratch, seed: Imports | undefined): Imports {
+function toldOn(
+  area: AreaArrays,
+  rows: readonly SummaryRow[],
+  source: Imports,
+  scratch: ImportScratch,
+  pool: IntPool,
+  seed: Imports | undefined,
+): Imports {
   const { at, special } = scratch;
   const width = rows.length;
+  // What border routers have themselves and the backbone is not told of is nothing to look at here. What all of them have
+  // nobody tells on.
+  const lists = rows.map((r) => r.onward?.except ?? noLists);
+  const shared = (lists[0] ?? noLists).filter((list) => lists.every((other) => other.includes(list)));
+  const excepted = lists.map((of) => of.filter((list) => !shared.includes(list)).map((list) => source.among(list).ids));
   let m = 0;
-  for (const r of rows) {
-    m = note(r.own.ids, m, at, special);
-    if (r.onward) m = note(r.onward.except, m, at, special);
+  for (let j = 0; j < width; j++) {
+    m = note(rows[j]?.own.ids ?? noIds, m, at, special);
+    for (const list of excepted[j] ?? noLists) m = note(list, m, at, special);
   }
   scratch.room(m * width);
   const vectors = scratch.cost.fill(noWay, 0, m * width);
-  const counts = source.counts.slice();
+  const counts = pool.take(source.counts.length);
+  counts.set(source.counts);
   for (let s = 0; s < m; s++) {
     if (!source.find(special[s] ?? 0)) continue;
     const q = source.foundClass;
@@ -297,14 +349,15 @@ function toldOn(area: AreaArrays, rows: readonly SummaryRow[], source: Imports, 
       if (base < noWay) vectors[s * width + j] = base + source.foundOffset;
     }
   }
+  for (const list of shared) leaveOut(source.among(list), vectors, at, width, counts);
   for (let j = 0; j < width; j++) {
     const r = rows[j];
     if (!r) continue;
-    if (r.onward) place(r.onward.except, undefined, vectors, at, width, j);
+    for (const list of excepted[j] ?? noLists) place(list, undefined, vectors, at, width, j);
     place(r.own.ids, r.own.cost, vectors, at, width, j);
   }
   const builder = new ClassBuilder(seed?.vectors);
-  const own = { ids: new Int32Array(m), classOf: new Int32Array(m), offset: new Int32Array(m) };
+  const own = { ids: pool.take(m), classOf: pool.take(m), offset: pool.take(m) };
   let n = 0;
   for (let s = 0; s < m; s++) {
     for (let j = 0; j < width; j++) {
@@ -317,9 +370,13 @@ function toldOn(area: AreaArrays, rows: readonly SummaryRow[], source: Imports, 
     own.classOf[n] = k;
     own.offset[n++] = builder.least;
   }
-  const told = { source, classOf: new Int32Array(source.classCount), offset: new Int32Array(source.classCount), hidden: special.slice(0, m) };
+  const apart = pool.take(m);
+  for (let s = 0; s < m; s++) apart[s] = special[s] ?? 0;
+  const hidden = [...new Set([apart, ...lists.flat()])];
+  const told = { source, classOf: pool.take(source.classCount), offset: pool.take(source.classCount), hidden };
   const insideToo = insideAndTold(area, source, at, own.ids.subarray(0, n));
   for (let s = 0; s < m; s++) at[special[s] ?? 0] = -1;
+  for (const list of shared) for (const id of source.among(list).ids) at[id] = -1;
   for (let q = 0; q < source.classCount; q++) {
     for (let j = 0; j < width; j++) {
       const c = rows[j]?.onward?.cost[q] ?? noWay;
@@ -328,13 +385,27 @@ function toldOn(area: AreaArrays, rows: readonly SummaryRow[], source: Imports, 
     told.classOf[q] = builder.close();
     told.offset[q] = builder.least;
   }
-  const entries = { ids: own.ids.slice(0, n), classOf: own.classOf.slice(0, n), offset: own.offset.slice(0, n) };
-  const sums = countsOf(entries, builder.count);
+  const entries = n === m ? own : { ids: own.ids.subarray(0, n), classOf: own.classOf.subarray(0, n), offset: own.offset.subarray(0, n) };
+  const sums = countsOf(entries, pool.take(builder.count));
   for (let q = 0; q < source.classCount; q++) {
     const k = told.classOf[q] ?? -1;
     if (k >= 0) sums[k] = (sums[k] ?? 0) + (counts[q] ?? 0);
   }
   return new Imports(rows, builder.vectors(), sums, entries, told, insideToo, scratch.prefixCount, seed);
+}
+
+/** Takes out what no border router of an area tells on: nothing is of its class, nor told of it beside it. Marked by -2. */
+function leaveOut(e: Entries, vectors: Int32Array, at: Int32Array, width: number, counts: Int32Array): void {
+  for (let i = 0; i < e.ids.length; i++) {
+    const id = e.ids[i] ?? 0;
+    const s = at[id] ?? -1;
+    if (s >= 0) vectors.fill(noWay, s * width, (s + 1) * width);
+    else if (s === -1) {
+      at[id] = -2;
+      const q = e.classOf[i] ?? 0;
+      counts[q] = (counts[q] ?? 0) - 1;
+    }
+  }
 }
 
 /** Puts what one border router says of some prefixes beside what others say; without costs it says nothing of them. */
@@ -344,6 +415,9 @@ function place(ids: Int32Array, cost: Int32Array | undefined, vectors: Int32Arra
     vectors[(at[ids[i] ?? 0] ?? 0) * width + j] = c >= lsInfinity ? noWay : c;
   }
 }
+
+const noIds = new Int32Array(0);
+const noLists: readonly Int32Array[] = [];
 
 /** Notes prefixes that were not noted yet; gives their number so far. */
 function note(ids: Int32Array, before: number, at: Int32Array, special: Int32Array): number {
@@ -361,6 +435,6 @@ function note(ids: Int32Array, before: number, at: Int32Array, special: Int32Arr
 function insideAndTold(area: AreaArrays, source: Imports, at: Int32Array, own: Int32Array): number[] {
   const out: number[] = [];
   for (const id of own) if ((area.networks.place[id] ?? -1) >= 0) out.push(id);
-  for (const id of area.networks.ids) if ((at[id] ?? -1) < 0 && source.find(id)) out.push(id);
+  for (const id of source.among(area.networks.ids).ids) if (at[id] === -1) out.push(id);
   return out;
 }

@@ -77,7 +77,7 @@ export class InternalArrays {
     readonly network: InternalNetwork,
     private before?: { readonly arrays: InternalArrays; readonly touched: ReadonlySet<number> },
   ) {
-    this.pool = new IntPool(before ? 2048 : 32768);
+    this.pool = new IntPool(before ? 8192 : 32768);
     this.choosers = new Choosers(this, before && { choosers: before.arrays.choosers, touched: before.touched });
     this.filling = before?.arrays.filling.after(this) ?? new RowFilling(this);
     this.prefixes = before?.arrays.prefixes ?? new PrefixIds(network.speakers.length * 8);
@@ -278,7 +278,7 @@ export class InternalArrays {
     if (known?.said === said) return known.imports;
     const area = this.areas[index];
     if (!area) throw new RangeError(`no database ${index}`);
-    const imports = this.importsBefore(area, said) ?? importsOf(area, said, this.importScratch(), this.seed(index));
+    const imports = this.importsBefore(area, said) ?? importsOf(area, said, this.importScratch(), this.pool, this.seed(index));
     this.importsBy[index] = { said, imports };
     return imports;
   }

@@ -36,17 +36,73 @@ export interface Packed {
   readonly range: Int32Array;
   /** Prefixes of own ranges in force. */
   readonly own: readonly number[];
-  /** What it was put together from, an area each, when no prefix stands in two of them. */
+  /** What it is put together from, an area each, when no prefix stands in two of them. */
   readonly parts?: readonly Part[];
 }
 
 /** What a router reaches inside one of its areas, one after the other. */
-interface Part {
+export interface Part {
   readonly root: RootRows;
+  /** Those of the area's networks themselves, where all are reached. */
   readonly ids: Int32Array;
   readonly cost: Int32Array;
   readonly hops: Int32Array;
+  /** Place of the range that takes each, -1 without; empty where the router has no ranges for the area. */
   readonly range: Int32Array;
+  /** Prefixes of these ranges. */
+  readonly own: readonly number[];
+}
+
+/** What a border router reaches inside its areas: a part each, written out one behind the other only when somebody looks at that. */
+export class Inside implements Packed {
+  private written: Omit<Packed, 'own'> | undefined;
+
+  constructor(
+    readonly parts: readonly Part[],
+    readonly own: readonly number[],
+  ) {}
+
+  get ids(): Int32Array {
+    return this.list().ids;
+  }
+
+  get kind(): Uint8Array {
+    return this.list().kind;
+  }
+
+  get cost(): Int32Array {
+    return this.list().cost;
+  }
+
+  get hops(): Int32Array {
+    return this.list().hops;
+  }
+
+  get database(): Int32Array {
+    return this.list().database;
+  }
+
+  get range(): Int32Array {
+    return this.list().range;
+  }
+
+  private list(): Omit<Packed, 'own'> {
+    if (this.written) return this.written;
+    const size = this.parts.reduce((n, p) => n + p.ids.length, 0);
+    const [ids, cost, hops, database] = [new Int32Array(size), new Int32Array(size), new Int32Array(size), new Int32Array(size)];
+    const range = new Int32Array(size).fill(-1);
+    let n = 0;
+    for (const p of this.parts) {
+      ids.set(p.ids, n);
+      cost.set(p.cost, n);
+      hops.set(p.hops, n);
+      range.set(p.range, n);
+      database.fill(p.root.index, n, n + p.ids.length);
+      n += p.ids.length;
+    }
+    this.written = { ids, kind: new Uint8Array(size).fill(intraArea), cost, hops, database, range };
+    return this.written;
+  }
 }
 
 /** True when two lists of what a router has inside differ at most in one area, by index of its database. */
@@ -105,49 +161,28 @@ export class RowFilling {
 
   /** What a router reaches inside its areas, as a list. */
   inside(s: Speaker): Packed {
-    const roots = rootsOf(this.arrays, s);
-    const parts = roots.map((root) => this.part(s, root));
-    const out = this.together(s, parts);
-    return out ? { ...out, parts } : this.packed(s, true);
+    const parts = rootsOf(this.arrays, s).map((root) => this.part(s, root));
+    for (let i = 1; i < parts.length; i++)
+      for (let k = 0; k < i; k++) if (!this.apart(parts[k]?.ids ?? noIds, parts[i]?.ids ?? noIds)) return this.packed(s, true);
+    const border = this.arrays.network.isBorderRouter(s);
+    return new Inside(parts, border ? [...new Set(parts.flatMap((p) => p.own))] : []);
   }
 
-  /** Parts one behind the other; `undefined` when a prefix stands in two. */
-  private together(s: Speaker, parts: readonly Part[]): Packed | undefined {
-    const own = new Set<number>();
-    const out = emptyPacked(
-      this.arrays.pool,
-      parts.reduce((n, p) => n + p.ids.length, 0),
-      [],
-    );
-    if (this.seen.length < this.arrays.prefixes.size) this.seen = new Int32Array(this.arrays.prefixes.size);
-    const { seen } = this;
-    const stamp = ++this.stamp;
-    const border = this.arrays.network.isBorderRouter(s);
-    let n = 0;
-    for (const p of parts) {
-      const { ids, range } = p;
-      for (let i = 0; i < ids.length; i++) {
-        const id = ids[i] ?? 0;
-        if (seen[id] === stamp) return undefined;
-        seen[id] = stamp;
-      }
-      const ranges = border ? this.areaOf(s, p.root).ranges : [];
-      let last = -1;
-      for (let i = 0; ranges.length > 0 && i < range.length; i++) {
-        const place = range[i] ?? -1;
-        const r = place === last ? undefined : ranges[place];
-        last = place;
-        if (r) own.add(this.arrays.prefixes.id(r.prefix.bits, r.prefix.length));
-      }
-      out.ids.set(ids, n);
-      out.cost.set(p.cost, n);
-      out.hops.set(p.hops, n);
-      out.range.set(range, n);
-      out.database.fill(p.root.index, n, n + ids.length);
-      n += ids.length;
+  /** Whether no prefix stands in two lists: of the networks of two areas asked for every one of their border routers. */
+  private apart(a: Int32Array, b: Int32Array): boolean {
+    let of = knownApart.get(a);
+    if (!of) knownApart.set(a, (of = new WeakMap()));
+    let answer = of.get(b);
+    if (answer === undefined) {
+      if (this.seen.length < this.arrays.prefixes.size) this.seen = new Int32Array(this.arrays.prefixes.size);
+      const { seen } = this;
+      const stamp = ++this.stamp;
+      for (let i = 0; i < a.length; i++) seen[a[i] ?? 0] = stamp;
+      answer = true;
+      for (let i = 0; answer && i < b.length; i++) answer = seen[b[i] ?? 0] !== stamp;
+      of.set(b, answer);
     }
-    out.kind.fill(intraArea);
-    return { ...out, own: [...own] };
+    return answer;
   }
 
   private seen = new Int32Array(0);
@@ -162,24 +197,36 @@ export class RowFilling {
     if (!area) throw new RangeError(`no database ${root.index}`);
     const { networks } = area;
     const slots = arrays.slotsOf(s);
-    const settings = this.areaOf(s, root);
     const size = networks.ids.length;
-    const { pool } = arrays;
-    const [ids, cost, hops, range] = [pool.take(size), pool.take(size), pool.take(size), pool.take(size)];
-    let n = 0;
+    const [cost, hops] = [arrays.pool.take(size), arrays.pool.take(size)];
+    let unreached = 0;
     for (let place = 0; place < size; place++) {
-      const best = nearest(networks, place, root, slots, area);
-      if (best >= noWay) continue;
-      const id = networks.ids[place] ?? 0;
-      ids[n] = id;
-      cost[n] = best;
-      hops[n] = hopsOfNearest();
-      range[n++] = this.rangePlace(settings, id);
+      cost[place] = nearest(networks, place, root, slots, area);
+      hops[place] = hopsOfNearest();
+      if (cost[place] === noWay) unreached++;
     }
-    const filled = (list: Int32Array): Int32Array => (n === size ? list : list.subarray(0, n));
-    const part = { root, ids: filled(ids), cost: filled(cost), hops: filled(hops), range: filled(range) };
+    const way = (_: number, place: number): boolean => cost[place] !== noWay;
+    const reached =
+      unreached === 0 ? { ids: networks.ids, cost, hops } : { ids: networks.ids.filter(way), cost: cost.filter(way), hops: hops.filter(way) };
+    const part = { root, ...reached, ...this.rangesOf(this.areaOf(s, root), reached.ids) };
     knownParts.set(root, part);
     return part;
+  }
+
+  /** Which ranges of an area take some prefixes. */
+  private rangesOf(area: Area, ids: Int32Array): Pick<Part, 'range' | 'own'> {
+    if (area.ranges.length === 0) return { range: noIds, own: [] };
+    const range = this.arrays.pool.take(ids.length);
+    const own = new Set<number>();
+    let last = -1;
+    for (let i = 0; i < ids.length; i++) {
+      const place = this.rangePlace(area, ids[i] ?? 0);
+      range[i] = place;
+      const r = place === last ? undefined : area.ranges[place];
+      last = place;
+      if (r) own.add(this.arrays.prefixes.id(r.prefix.bits, r.prefix.length));
+    }
+    return { range, own: [...own] };
   }
 
   private areaOf(s: Speaker, root: RootRows): Area {
@@ -275,6 +322,8 @@ export class RowFilling {
 }
 
 const knownParts = new WeakMap<RootRows, Part>();
+const knownApart = new WeakMap<Int32Array, WeakMap<Int32Array, boolean>>();
+const noIds = new Int32Array(0);
 
 const emptyPacked = (pool: IntPool, n: number, own: readonly number[]): Packed => ({
   ids: pool.take(n),

@@ -2,6 +2,7 @@ import type { SummaryReason } from '../lsdb/lsa';
 import type { Ipv4 } from '../prefix/ipv4';
 import { noWay } from './area-rows';
 import type { Imports } from './imports';
+import type { IntPool } from './int-pool';
 
 /** Reasons of type 3 entries by number, as `RowEntries.reason` holds them. */
 export const rowReasons = ['intra-area', 'inter-area', 'range', 'stub-default'] as const satisfies readonly SummaryReason[];
@@ -11,7 +12,7 @@ const toldReason = rowReasons.indexOf('inter-area');
 export interface RowEntries {
   readonly ids: Int32Array;
   readonly cost: Int32Array;
-  readonly reason: Uint8Array;
+  readonly reason: Int32Array;
   /** Index of the database each destination comes from. */
   readonly from: Int32Array;
   /** Prefixes folded into a range, by the place of its entry. */
@@ -29,7 +30,8 @@ export interface Onward {
   readonly from: number;
   /** This router's cost to each class, `noWay` without a way. */
   readonly cost: Int32Array;
-  readonly except: Int32Array;
+  /** Prefixes that it has itself, list by list: the networks of each of its areas, and its own ranges in force. */
+  readonly except: readonly Int32Array[];
 }
 
 /** The types 3 that one border router writes into one area. */
@@ -50,14 +52,16 @@ const sameNumbers = (a: Int32Array, b: Int32Array): boolean => {
   return true;
 };
 
+/** True when two lists of lists are the same, list by list. */
+export const sameLists = (a: readonly Int32Array[], b: readonly Int32Array[]): boolean =>
+  a === b || (a.length === b.length && a.every((list, i) => sameNumbers(list, b[i] ?? noNumbers)));
+
+const noNumbers = new Int32Array(0);
+const noParts: RowEntries['parts'] = new Map();
+
 const sameOnward = (a: Onward | undefined, b: Onward | undefined): boolean =>
   a === b ||
-  (a !== undefined &&
-    b !== undefined &&
-    a.source === b.source &&
-    a.from === b.from &&
-    sameNumbers(a.cost, b.cost) &&
-    sameNumbers(a.except, b.except));
+  (a !== undefined && b !== undefined && a.source === b.source && a.from === b.from && sameNumbers(a.cost, b.cost) && sameLists(a.except, b.except));
 
 /** True when two rows say the same; rows that tell on what two states of the backbone say count as different ones. */
 export const sameRow = (a: SummaryRow, b: SummaryRow): boolean =>
@@ -67,7 +71,7 @@ export const sameRow = (a: SummaryRow, b: SummaryRow): boolean =>
 export function writtenOut(row: SummaryRow): RowEntries {
   const { own, onward } = row;
   if (!onward) return own;
-  const known = new Set([...own.ids, ...onward.except]);
+  const known = new Set([own.ids, ...onward.except].flatMap((list) => Array.from(list)));
   const all = onward.source.entries;
   const ids: number[] = [];
   const cost: number[] = [];
@@ -83,7 +87,7 @@ export function writtenOut(row: SummaryRow): RowEntries {
   const out = {
     ids: new Int32Array(total),
     cost: new Int32Array(total),
-    reason: new Uint8Array(total).fill(toldReason),
+    reason: new Int32Array(total).fill(toldReason),
     from: new Int32Array(total),
   };
   out.ids.set(own.ids);
@@ -100,7 +104,7 @@ export class RowDraft {
   count = 0;
   readonly ids: Int32Array;
   readonly cost: Int32Array;
-  readonly reason: Uint8Array;
+  readonly reason: Int32Array;
   readonly from: Int32Array;
   readonly parts = new Map<number, readonly number[]>();
 
@@ -108,7 +112,7 @@ export class RowDraft {
   constructor(size: number) {
     this.ids = new Int32Array(size);
     this.cost = new Int32Array(size);
-    this.reason = new Uint8Array(size);
+    this.reason = new Int32Array(size);
     this.from = new Int32Array(size);
   }
 
@@ -149,15 +153,20 @@ export class RowDraft {
     this.count = n;
   }
 
-  /** What stands in the draft, as arrays of its own. */
-  entries(): RowEntries {
+  /** What stands in the draft, as arrays of its own out of a pool. */
+  entries(pool: IntPool): RowEntries {
     const n = this.count;
+    const kept = (list: Int32Array): Int32Array => {
+      const out = pool.take(n);
+      for (let i = 0; i < n; i++) out[i] = list[i] ?? 0;
+      return out;
+    };
     return {
-      ids: this.ids.slice(0, n),
-      cost: this.cost.slice(0, n),
-      reason: this.reason.slice(0, n),
-      from: this.from.slice(0, n),
-      parts: new Map(this.parts),
+      ids: kept(this.ids),
+      cost: kept(this.cost),
+      reason: kept(this.reason),
+      from: kept(this.from),
+      parts: this.parts.size === 0 ? noParts : new Map(this.parts),
     };
   }
 }

@@ -8,7 +8,7 @@ import type { HopList } from '../spf/shortest-path-tree';
 import { noWay } from './area-rows';
 import type { Chooser } from './choosers';
 import { intraArea, type InternalArrays } from './internal-rows';
-import { sameBut, type Packed } from './row-filling';
+import { sameBut, type Packed, type Part } from './row-filling';
 import { RowDraft, rowReasons, sameRow, writtenOut, type Onward, type RowEntries, type SummaryRow } from './summary-row';
 
 /** A border router as it writes summaries: where it stands, and what it reads. */
@@ -100,8 +100,11 @@ export class SummaryWriting {
     this.copied = new Uint8Array(arrays.areas.length).fill(before ? 0 : 1);
     this.published = before?.writing.published.slice() ?? [];
     if (before) for (const { database } of arrays.areas) this.show(database);
-    this.draft = new RowDraft(arrays.prefixes.size + 1);
-    this.ranged = new Int32Array(arrays.prefixes.size);
+    // One after the other writes into the same draft, whatever the state.
+    const size = arrays.prefixes.size + 1;
+    const spare = before && before.writing.draft.ids.length >= size ? before.writing : undefined;
+    this.draft = spare?.draft ?? new RowDraft(size);
+    this.ranged = spare?.ranged ?? new Int32Array(size);
     this.enters = new Uint8Array(arrays.areas.length);
     this.folds = new Uint8Array(arrays.areas.length);
     this.backboneIndex = arrays.areas.findIndex((a) => a.database.areaId === backbone);
@@ -219,8 +222,9 @@ export class SummaryWriting {
 
   /** Policies on the way out of each area, where there are any on the way into another. */
   private policiesOf(w: SummaryWriter, into: Area): (readonly string[])[] {
-    const outOf = this.arrays.areas.map((a) => w.areaOf(a.database.areaId).summaryOut);
-    return into.summaryIn.length > 0 || outOf.some((names) => names.length > 0) ? outOf : [];
+    const plain = (db: AreaDatabase): boolean => w.areaOf(db.areaId).summaryOut.length === 0;
+    if (into.summaryIn.length === 0 && w.areas.every(plain) && w.reads.every(plain)) return noPolicies;
+    return this.arrays.areas.map((a) => w.areaOf(a.database.areaId).summaryOut);
   }
 
   /**
@@ -254,7 +258,7 @@ export class SummaryWriting {
       draft.keep((i) => draft.ids[i] !== id);
       draft.add(id, into.defaultCost, rowReasons.indexOf('stub-default'), this.backboneIndex);
     }
-    return draft.entries();
+    return draft.entries(arrays.pool);
   }
 
   /** Networks for one area: ranges folded, everything else as it stands. */
@@ -271,18 +275,30 @@ export class SummaryWriting {
       enters[db] = (mayEnter(true, id, 0, into.id) ? 1 : 0) + (mayEnter(false, id, 0, into.id) ? 2 : 0);
       folds[db] = w.areaOf(id).ranges.length > 0 && !(id === backbone && transit) ? 1 : 0;
     }
-    const count = sift(rows, enters, folds, crosses, draft, ranged);
-    for (let i = 0; i < count; i++) {
-      const at = ranged[i] ?? 0;
-      const id = rows.ids[at] ?? 0;
-      const db = rows.database[at] ?? 0;
-      const cost = rows.cost[at] ?? 0;
-      const range = w.areaOf(arrays.areas[db]?.database.areaId ?? backbone).ranges[rows.range[at] ?? -1];
-      if (!range) continue;
+    const fold = (db: number, place: number, id: number, cost: number): void => {
+      const range = w.areaOf(arrays.areas[db]?.database.areaId ?? backbone).ranges[place];
+      if (!range) return;
       const f = folded.get(range) ?? { from: db, costs: [], parts: [] };
       f.costs.push(cost);
       f.parts.push(id);
       folded.set(range, f);
+    };
+    if (rows.parts) {
+      for (const p of rows.parts) {
+        const db = p.root.index;
+        if (((enters[db] ?? 0) & 1) === 0) continue;
+        const count = siftPart(p, db, folds[db] === 1 && p.range.length > 0, crosses, draft, ranged);
+        for (let i = 0; i < count; i++) {
+          const at = ranged[i] ?? 0;
+          fold(db, p.range[at] ?? -1, p.ids[at] ?? 0, p.cost[at] ?? 0);
+        }
+      }
+    } else {
+      const count = sift(rows, enters, folds, crosses, draft, ranged);
+      for (let i = 0; i < count; i++) {
+        const at = ranged[i] ?? 0;
+        fold(rows.database[at] ?? 0, rows.range[at] ?? -1, rows.ids[at] ?? 0, rows.cost[at] ?? 0);
+      }
     }
     if (folded.size > 0) this.addRanges(w, folded);
   }
@@ -325,15 +341,15 @@ export class SummaryWriting {
   }
 }
 
-const exceptions = new WeakMap<Packed, Int32Array>();
+const noPolicies: (readonly string[])[] = [];
+const exceptions = new WeakMap<Packed, readonly Int32Array[]>();
 
 /** Prefixes that a border router does not tell on, since it has them itself, or a range in force in their place. */
-function exceptOf(inside: Packed): Int32Array {
+function exceptOf(inside: Packed): readonly Int32Array[] {
   let out = exceptions.get(inside);
   if (!out) {
-    out = new Int32Array(inside.ids.length + inside.own.length);
-    out.set(inside.ids);
-    out.set(inside.own, inside.ids.length);
+    const lists = inside.parts?.map((p) => p.ids) ?? [inside.ids];
+    out = inside.own.length > 0 ? [...lists, Int32Array.from(inside.own)] : lists;
     exceptions.set(inside, out);
   }
   return out;
@@ -355,6 +371,19 @@ function sift(rows: Packed, enters: Uint8Array, folds: Uint8Array, crosses: (cod
     if (((enters[db] ?? 0) & inside) === 0 || c >= lsInfinity || crosses(hops[i] ?? 0)) continue;
     if (folds[db] === 1 && (range[i] ?? -1) >= 0) ranged[count++] = i;
     else draft.add(ids[i] ?? 0, c, inside - 1, db);
+  }
+  return count;
+}
+
+/** The same for what a router has inside one area, which enters. */
+function siftPart(part: Part, db: number, folds: boolean, crosses: (code: number) => boolean, draft: RowDraft, ranged: Int32Array): number {
+  const { ids, cost, hops, range } = part;
+  let count = 0;
+  for (let i = 0; i < ids.length; i++) {
+    const c = cost[i] ?? 0;
+    if (c >= lsInfinity || crosses(hops[i] ?? 0)) continue;
+    if (folds && (range[i] ?? -1) >= 0) ranged[count++] = i;
+    else draft.add(ids[i] ?? 0, c, 0, db);
   }
   return count;
 }

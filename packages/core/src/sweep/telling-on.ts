@@ -164,7 +164,7 @@ export class TellingOn {
     if (!known) {
       const { own, told, rows } = this.field.imports(t);
       const places = rows.map((r) => new Map(Array.from(r.own.ids, (id, i) => [id, r.own.cost[i] ?? noWay])));
-      const except = rows.map((r) => new Set(r.onward?.except ?? []));
+      const except = rows.map((r) => new Set(r.onward?.except.flatMap((list) => Array.from(list)) ?? []));
       known = Array.from(own.ids).flatMap((id): Mixed[] => {
         if (!told?.source.find(id)) return [];
         const from = rows.map((r, j) => places[j]?.get(id) ?? (r.onward && !except[j]?.has(id) ? toldOn : noWay));
@@ -219,9 +219,10 @@ export class TellingOn {
   private toldCounts(t: number): Int32Array {
     let counts = this.counted[t];
     if (!counts) {
-      const { told } = this.field.imports(t);
+      const imports = this.field.imports(t);
+      const { told } = imports;
       counts = told ? told.source.counts.slice() : new Int32Array(0);
-      for (const id of told?.hidden ?? []) {
+      for (const id of imports.setApart()) {
         if (!told?.source.find(id)) continue;
         const q = told.source.foundClass;
         counts[q] = (counts[q] ?? 0) - 1;
