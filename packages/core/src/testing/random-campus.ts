@@ -59,6 +59,12 @@ function planOf(s: Seeds): Plan {
     const n = cables.length;
     return cables.push({ a, b, area, there: cost(), back: cost(), net: `10.97.${Math.floor(n / 64)}.${(n % 64) * 4}` });
   };
+  /** Users behind a router; now and then on a network that is elsewhere too, in the same area or in another one. */
+  const user = (router: number, area: number): void => {
+    const net = next(6) === 0 ? users[next(Math.max(users.length, 1))]?.net : undefined;
+    if (!users.some((u) => u.router === router && u.net === net))
+      users.push({ router, area, net: net ?? `10.99.${users.length}.0/24`, cost: cost() });
+  };
   /** A tree through the members, and some links more. */
   const join = (members: readonly number[], area: number): void => {
     members.slice(1).forEach((m, i) => link(members[next(i + 1)] ?? 0, m, area));
@@ -84,9 +90,10 @@ function planOf(s: Seeds): Plan {
     borders.push(...own);
     const inside = Array.from({ length: a.inside }, (_, i) => add(`inside-${id}-${i + 1}`, id));
     join([...own, ...inside], id);
-    for (const r of inside) if (next(2) === 1) users.push({ router: r, area: id, net: `10.99.${users.length}.0/24`, cost: cost() });
+    for (const r of inside) if (next(2) === 1) user(r, id);
   });
   join([...core, ...borders], 0);
+  for (const r of core) if (next(4) === 0) user(r, 0);
   const externals: Plan['externals'][number][] = [];
   for (let k = next(4); k > 0; k--) {
     const router = next(routers.length);
