@@ -192,7 +192,7 @@ export function AreaMap(props: AreaMapProps) {
   const isFolded = chart.areas.length > 0;
   const large = Object.keys(layout.routers).length > outlinedAbove;
   const sheet = useSheet(layout.width, layout.height, large);
-  const { svg, group, sight } = sheet;
+  const { svg, group, steady, sight } = sheet;
   const outlined = large && sight.far;
   const all = chart.lines;
   // Of a large campus only what one looks at is drawn in full.
@@ -286,7 +286,7 @@ export function AreaMap(props: AreaMapProps) {
     <div className="relative min-h-0 flex-1 overflow-hidden bg-water">
       <svg
         ref={svg}
-        className="absolute top-0 left-0 h-full w-full touch-none select-none"
+        className="map-sheet absolute top-0 left-0 h-full w-full touch-none select-none"
         role="group"
         aria-label={props.hint}
         onClick={() => props.onNothing?.()}
@@ -406,10 +406,12 @@ export function AreaMap(props: AreaMapProps) {
                   />
                 );
               })}
-              {!isFolded && view.areas.map((a) => <FarName key={a.id} area={a} layout={layout} tint={tint(view, a.id)} />)}
-              {grip && <Moving grip={grip} chart={chart} />}
             </>
           )}
+          <g ref={steady}>
+            {sheet.ready && !isFolded && view.areas.map((a) => <FarName key={a.id} area={a} layout={layout} tint={tint(view, a.id)} />)}
+          </g>
+          {grip && <Moving grip={grip} chart={chart} />}
         </g>
       </svg>
       <MapTools

@@ -16,6 +16,10 @@ const toolsAbove = 36;
 export function useSheet(width: number, height: number, large: boolean) {
   const svg = useRef<SVGSVGElement>(null);
   const group = useRef<SVGGElement>(null);
+  /** What is written in letters of one size, however near one is. */
+  const steady = useRef<SVGGElement>(null);
+  // Kept, since asking the page for it would have all that is drawn laid out on the spot.
+  const room = useRef({ w: 0, h: 0 });
   const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown> | undefined>(undefined);
   const looking = useRef<number | undefined>(undefined);
   const [sight, setSight] = useState<Sight>({ far: true });
@@ -24,7 +28,7 @@ export function useSheet(width: number, height: number, large: boolean) {
   const fit = (): void => {
     const el = svg.current;
     if (!el || !behaviour.current) return;
-    const { clientWidth: w, clientHeight: h } = el;
+    const { w, h } = room.current;
     const k = Math.min(w / width, (h - toolsAbove) / height, 1.35);
     behaviour.current.transform(select(el), zoomIdentity.translate((w - width * k) / 2, toolsAbove + (h - toolsAbove - height * k) / 2).scale(k));
   };
@@ -33,15 +37,15 @@ export function useSheet(width: number, height: number, large: boolean) {
     const el = svg.current;
     if (!el || !behaviour.current) return;
     const k = Math.max(zoomTransform(el).k, least);
-    behaviour.current.transform(select(el), zoomIdentity.translate(el.clientWidth / 2 - p.x * k, el.clientHeight / 2 - p.y * k).scale(k));
+    behaviour.current.transform(select(el), zoomIdentity.translate(room.current.w / 2 - p.x * k, room.current.h / 2 - p.y * k).scale(k));
   };
   /** Shows a part of the sheet as large as it fits. */
   const zoomOver = (from: Point, to: Point): void => {
     const el = svg.current;
     if (!el || !behaviour.current) return;
-    const k = Math.min(el.clientWidth / (to.x - from.x), el.clientHeight / (to.y - from.y), 1.35);
+    const k = Math.min(room.current.w / (to.x - from.x), room.current.h / (to.y - from.y), 1.35);
     const middle = { x: (from.x + to.x) / 2, y: (from.y + to.y) / 2 };
-    behaviour.current.transform(select(el), zoomIdentity.translate(el.clientWidth / 2 - middle.x * k, el.clientHeight / 2 - middle.y * k).scale(k));
+    behaviour.current.transform(select(el), zoomIdentity.translate(room.current.w / 2 - middle.x * k, room.current.h / 2 - middle.y * k).scale(k));
   };
   /** Moves the sheet under the window, in pixels of the window. */
   const pan = (x: number, y: number): void => {
@@ -68,7 +72,7 @@ export function useSheet(width: number, height: number, large: boolean) {
       .on('zoom', (e: { transform: { k: number; x: number; y: number; toString: () => string } }) => {
         const g = group.current;
         g?.setAttribute('transform', e.transform.toString());
-        g?.style.setProperty('--zoom', String(e.transform.k));
+        steady.current?.style.setProperty('--zoom', String(e.transform.k));
         // Too far off to read names: areas are named large instead, with how many routers they hold.
         g?.toggleAttribute('data-far', e.transform.k < farBelow);
         if (!large) return;
@@ -76,7 +80,7 @@ export function useSheet(width: number, height: number, large: boolean) {
         const { k, x, y } = e.transform;
         looking.current = window.setTimeout(() => {
           // Half a window more on every side, so that little comes late while one moves.
-          const [w, h] = [el.clientWidth, el.clientHeight];
+          const { w, h } = room.current;
           setSight(
             k < farBelow
               ? { far: true }
@@ -87,26 +91,25 @@ export function useSheet(width: number, height: number, large: boolean) {
     behaviour.current = b;
     select(el).call(b).on('dblclick.zoom', null);
     // A size in percent would have all that is drawn laid out anew whenever a word changes anywhere on the page.
-    const room = el.parentElement;
-    const takeRoom = (): void => {
-      if (!room) return;
-      el.style.width = `${room.clientWidth}px`;
-      el.style.height = `${room.clientHeight}px`;
+    const around = el.parentElement;
+    const takeRoom = (): boolean => {
+      const [w, h] = [around?.clientWidth ?? el.clientWidth, around?.clientHeight ?? el.clientHeight];
+      const same = w === room.current.w && h === room.current.h;
+      room.current = { w, h };
+      el.style.width = `${w}px`;
+      el.style.height = `${h}px`;
+      return same;
     };
     takeRoom();
     fit();
     startTransition(() => setReady(true));
     // An observer speaks once at first, too: only another size is a new fit, or it would undo where one has gone meanwhile.
-    let size = `${el.clientWidth} ${el.clientHeight}`;
     const watch = new ResizeObserver(() => {
-      takeRoom();
-      const now = `${el.clientWidth} ${el.clientHeight}`;
-      if (now !== size) fit();
-      size = now;
+      if (!takeRoom()) fit();
     });
-    watch.observe(room ?? el);
+    watch.observe(around ?? el);
     return () => watch.disconnect();
     // eslint-disable-next-line react-hooks/exhaustive-deps -- a new sheet size is a new fit; fit reads only refs and these two
   }, [width, height, large]);
-  return { svg, group, fit, by, pan, zoomTo, zoomOver, onSheet, sight, ready };
+  return { svg, group, steady, fit, by, pan, zoomTo, zoomOver, onSheet, sight, ready };
 }
