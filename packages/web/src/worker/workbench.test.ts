@@ -1,4 +1,5 @@
-import { applyEdits } from '@gentle-compass/core/design/edit';
+import { applyEdits, type Edit } from '@gentle-compass/core/design/edit';
+import { Prediction } from '@gentle-compass/core/predict';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ChangeSummary, DesignView, FailureView } from '../model/view';
@@ -113,6 +114,44 @@ test('through the door as text: the same view, of the documents that the page ha
   const here = applyEdits(before, edits);
   expect(here.map((d) => d.tree)).toEqual(wanted.documents.map((d) => d.tree));
   expect(here.filter((d) => !before.includes(d))).toHaveLength(1);
+});
+
+test('an edit that was tried first, with another one, or before another one, leads where it leads untried', async () => {
+  const lines = [
+    'set cost 31 on kelp-1/to-kelp-3',
+    'set dead 40 on kelp-4/to-kelp-1',
+    'set cost 31 on kelp-1/to-kelp-3',
+    'set area-type stub on area 10',
+  ];
+  const { bench, view: first } = opened();
+  const { bench: plain } = opened();
+  let view = first;
+  const editsOf = (b: Workbench, line: string): readonly Edit[] => b.entry(line, []).plan?.edits ?? [];
+  for (const [n, line] of lines.entries()) {
+    const edits = editsOf(bench, line);
+    // Tried, then asked for; tried twice with another one between; another one tried last.
+    await bench.tryEdits(edits);
+    if (n > 0) await bench.tryEdits(editsOf(bench, 'set cost 77 on petrel-1/to-petrel-3'));
+    if (n === 1) await bench.tryEdits(edits);
+    view = patched(patched(view, JSON.parse(bench.editText(edits)) as ViewPatch), JSON.parse(bench.foundText()) as ViewPatch);
+    const wanted = plain.edit(editsOf(plain, line)).view;
+    expect({ ...view, milliseconds: 0 }).toEqual({ ...wanted, milliseconds: 0 });
+    for (const r of wanted.routers) expect(bench.table(r.name, false)).toEqual(plain.table(r.name, false));
+    expect(await bench.change()).toEqual(await plain.change());
+  }
+});
+
+test('what was tried and is then done is not predicted again', async () => {
+  const { bench } = opened();
+  const edits = bench.entry('set cost 31 on kelp-1/to-kelp-3', []).plan?.edits ?? [];
+  await bench.tryEdits(edits);
+  const edited = jest.spyOn(Prediction.prototype, 'edited');
+  bench.editText(edits);
+  expect(edited).not.toHaveBeenCalled();
+  // On another state it is another thing, the same edits or not.
+  bench.editText(edits);
+  expect(edited).toHaveBeenCalledTimes(1);
+  edited.mockRestore();
 });
 
 test('in a large design an edit sends only what it changes, and the view is that of the whole design', () => {

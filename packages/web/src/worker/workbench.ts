@@ -59,6 +59,26 @@ import type {
   TypedDocument,
 } from '../model/view';
 
+/** Documents, and what they were read and predicted to. */
+interface Made {
+  readonly documents: readonly SourceDocument[];
+  readonly read: ReadResult;
+  readonly now: Prediction;
+  readonly milliseconds: number;
+}
+
+/** Edits that were tried: on which documents, and what is known of what they lead to. */
+interface Tried extends Made {
+  readonly from: readonly SourceDocument[];
+  /** The edits as text. */
+  readonly edits: string;
+  check?: ReturnType<typeof checkDesign>;
+}
+
+/** The checks without what takes long: expectations are looked at in the network as it is, not under every failure. */
+const quickCheck = (p: Prediction, documents: readonly SourceDocument[]): ReturnType<typeof checkDesign> =>
+  checkDesign(p, documents, { withConsequences: false, underFailures: false });
+
 /** The computing side of the page: holds the open design and answers questions about it. Lives in a worker. */
 export class Workbench {
   private name = '';
@@ -78,7 +98,7 @@ export class Workbench {
   /** Takes a design as it is stored. */
   open(stored: StoredDocuments): DesignView {
     this.name = stored.name;
-    this.take(stored.documents);
+    this.take(this.made(stored.documents));
     return this.whole();
   }
 
@@ -96,7 +116,7 @@ export class Workbench {
    */
   editText(edits: readonly Edit[]): string {
     this.before = { now: this.now, findings: this.findings };
-    this.take(applyEdits(this.documents, edits));
+    this.take(this.madeBy(edits));
     return this.patch();
   }
 
@@ -137,7 +157,7 @@ export class Workbench {
   edit(edits: readonly Edit[]): { view: DesignView; documents: readonly SourceDocument[] } {
     this.check();
     this.before = { now: this.now, findings: this.findings };
-    this.take(applyEdits(this.documents, edits));
+    this.take(this.madeBy(edits));
     return { view: this.whole(), documents: this.documents };
   }
 
@@ -168,15 +188,32 @@ export class Workbench {
     }
   }
 
-  private take(documents: readonly SourceDocument[]): void {
+  /** Reads documents and predicts, from the state as it is. */
+  private made(documents: readonly SourceDocument[]): Made {
     const start = performance.now();
+    const read = designFrom(documents);
+    return { documents, read, now: this.now.edited(read.design), milliseconds: performance.now() - start };
+  }
+
+  /** The same after edits; what was tried just before is not made again. */
+  private madeBy(edits: readonly Edit[]): Made {
+    const { tried } = this;
+    if (tried?.from === this.documents && tried.edits === JSON.stringify(edits)) return tried;
+    return this.made(applyEdits(this.documents, edits));
+  }
+
+  /** What was made becomes the design. */
+  private take({ documents, read, now, milliseconds }: Made): void {
     this.designs++;
     this.documents = documents;
-    this.read = designFrom(documents);
-    this.now = this.now.edited(this.read.design);
+    this.read = read;
+    this.now = now;
     this.failed = undefined;
-    this.taken = performance.now() - start;
+    this.taken = milliseconds;
   }
+
+  /** What was tried last: mostly it is what comes next. */
+  private tried: Tried | undefined;
 
   /** Milliseconds that reading and predicting took last. */
   private taken = 0;
@@ -186,8 +223,8 @@ export class Workbench {
   private check(): void {
     if (this.checked === this.now) return;
     this.checked = this.now;
-    // Expectations are looked at in the network as it is; every failure of each would hold up the page.
-    const { findings, expectations } = checkDesign(this.now, this.documents, { withConsequences: false, underFailures: false });
+    const known = this.tried?.now === this.now ? this.tried.check : undefined;
+    const { findings, expectations } = known ?? quickCheck(this.now, this.documents);
     this.findings = findings;
     this.expectations = expectations;
   }
@@ -299,8 +336,17 @@ export class Workbench {
     };
   }
 
-  /** Reads a line of quick entry; nothing is changed. */
+  private heard: { readonly from: readonly SourceDocument[]; readonly words: string; readonly answer: EntryView } | undefined;
+
+  /** Reads a line of quick entry; nothing is changed. It is read while it is typed, and once more when it is to be done. */
   entry(line: string, selected: readonly string[]): EntryView {
+    const words = JSON.stringify([line, ...selected]);
+    if (this.heard?.from !== this.documents || this.heard.words !== words)
+      this.heard = { from: this.documents, words, answer: this.readLine(line, selected) };
+    return this.heard.answer;
+  }
+
+  private readLine(line: string, selected: readonly string[]): EntryView {
     const { plan, ...rest } = readEntry(line, this.documents, selected);
     if (!plan) return rest;
     return { ...rest, plan: { ...plan, lines: documentChanges(this.documents, applyEdits(this.documents, plan.edits)) } };
@@ -338,12 +384,13 @@ export class Workbench {
     const mine = turn();
     await new Promise((go) => setTimeout(go, 0));
     if (mine !== turn()) return null;
-    const documents = applyEdits(this.documents, edits);
-    const after = this.now.edited(designFrom(documents).design);
-    const d = await this.sliced(comparing(this.now, after), turn);
+    const tried: Tried = { from: this.documents, edits: JSON.stringify(edits), ...this.madeBy(edits) };
+    this.tried = tried;
+    const d = await this.sliced(comparing(this.now, tried.now), turn);
     if (!d) return null;
     this.check();
-    const { findings } = checkDesign(after, documents, { withConsequences: false, underFailures: false });
+    tried.check = quickCheck(tried.now, tried.documents);
+    const { findings } = tried.check;
     return { ...summaryOf(d, this.findings, findings), found: missing(findings, this.findings).slice(0, 5) };
   }
 
