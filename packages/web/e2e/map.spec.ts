@@ -77,7 +77,7 @@ test('on a slow machine, too, what is found takes the focus and what is exported
   await openFresh(page);
   await machine.send('Emulation.setCPUThrottlingRate', { rate: 12 });
   await page.reload({ waitUntil: 'commit' });
-  // The search stands before the map is filled: neither typing nor saving waits for it.
+  // The search stands before the map is filled, and typing does not wait for that; saving does.
   await page.getByLabel('Find on the map').fill('petrel-3');
   await page.keyboard.press('Enter');
   await expect(plate(page, 'petrel-3')).toBeFocused();

@@ -394,7 +394,7 @@ function toldOn(
   return new Imports(rows, builder.vectors(), sums, entries, told, insideToo, scratch.prefixCount, seed);
 }
 
-/** Takes out what no border router of an area tells on: nothing is of its class, nor told of it beside it. Marked by -2. */
+/** Takes out what no border router of an area tells on; what none has an entry of its own for is counted out of its class, and marked by -2. */
 function leaveOut(e: Entries, vectors: Int32Array, at: Int32Array, width: number, counts: Int32Array): void {
   for (let i = 0; i < e.ids.length; i++) {
     const id = e.ids[i] ?? 0;

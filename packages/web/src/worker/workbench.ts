@@ -203,8 +203,12 @@ export class Workbench {
   }
 
   /** What was made becomes the design. */
-  private take({ documents, read, now, milliseconds }: Made): void {
+  private take(made: Made): void {
+    const { documents, read, now, milliseconds } = made;
     this.designs++;
+    // Nothing of an older design is held on to; the checks of what was tried are still asked for.
+    if (made !== this.tried) this.tried = undefined;
+    this.heard = undefined;
     this.documents = documents;
     this.read = read;
     this.now = now;
