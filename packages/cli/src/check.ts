@@ -40,10 +40,11 @@ function expectationText(e: ExpectationResult): string {
  * not be read.
  *
  * @param expect  a further file whose expectations are checked too
+ * @param now     moment at which key lifetimes are judged
  */
-export function checkCommand(paths: readonly string[], format: string, expect?: string): number {
+export function checkCommand(paths: readonly string[], format: string, expect?: string, now?: string): number {
   if (!formats.some((f) => f === format)) throw new Unusable(`"${format}" is no format of check; write ${formats.join(', ')}.`);
-  const read = readInput(expect === undefined ? paths : [...paths, expect]);
+  const read = readInput(expect === undefined ? paths : [...paths, expect], now);
   if (expect !== undefined && !read.design.settings.expectations.some((e) => e.file === expect))
     throw new Unusable(`${expect} holds no expectation that could be read; it is a settings document with an "expectation" list.`);
   const { findings, expectations } = checkDesign(predict(read.design), read.documents);

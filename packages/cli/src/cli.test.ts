@@ -219,3 +219,9 @@ test('generate writes a campus that check finds nothing wrong with; a folder tha
   expect((await call('generate', '--routers', '3', '--areas', '3', '--out', join(folder, 'small'))).code).toBe(2);
   expect((await call('generate', '--routers', 'many', '--areas', '3', '--out', join(folder, 'many'))).code).toBe(2);
 });
+
+test('predict --now judges key lifetimes at a moment, and says at which; a text that is no moment is unusable', async () => {
+  const { out, err } = await call('predict', clean, '--now', 'yesterday');
+  expect(out).toBe('');
+  expect(err).toContain('--now "yesterday" is not a date and time with its zone');
+});

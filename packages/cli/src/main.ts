@@ -28,14 +28,16 @@ function program(done: (code: number) => void): Command {
     )
     .option('--router <name>', 'only this router; repeatable', collectOption, [])
     .option('--start-order <file>', 'host names in order of start, one a line')
+    .option('--now <date-and-time>', 'moment at which key lifetimes are judged, as in 2026-05-01T06:00:00Z')
     .option('--json', 'the whole prediction as JSON')
-    .action(async (paths: string[], o: { fail: string[]; router: string[]; startOrder?: string; json?: boolean }) => {
+    .action(async (paths: string[], o: { fail: string[]; router: string[]; startOrder?: string; now?: string; json?: boolean }) => {
       done(
         await predictCommand(paths, {
           fail: o.fail,
           routers: o.router,
           startOrder: o.startOrder === undefined ? undefined : readFileSync(o.startOrder, 'utf8').split(/\s+/).filter(Boolean),
           json: o.json ?? false,
+          now: o.now,
         }),
       );
     });
@@ -44,9 +46,10 @@ function program(done: (code: number) => void): Command {
     .description('what will not work, why, and the smallest edit that mends it')
     .argument('<path...>', 'files, folders or .zip of router documents; - for standard input')
     .option('--expect <file>', 'a file with expectations, checked beside those of the input')
+    .option('--now <date-and-time>', 'moment at which key lifetimes are judged, as in 2026-05-01T06:00:00Z')
     .option('--format <format>', 'text, json, sarif or junit', 'text')
-    .action((paths: string[], o: { format: string; expect?: string }) => {
-      done(checkCommand(paths, o.format, o.expect));
+    .action((paths: string[], o: { format: string; expect?: string; now?: string }) => {
+      done(checkCommand(paths, o.format, o.expect, o.now));
     });
   cli
     .command('explain')

@@ -3,6 +3,7 @@ import { findingsOf } from '@gentle-compass/core/findings/catalogue';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import { parseFailure, type FailureSpec } from '@gentle-compass/core/failures/outage';
 import { routerJson, whyOf } from '@gentle-compass/core/formats/prediction-json';
+import { moment } from '@gentle-compass/core/formats/leaf-types';
 import { predict, type Prediction } from '@gentle-compass/core/predict';
 import { readSet } from '@gentle-compass/core/formats/read-set';
 import { collect } from './collect';
@@ -15,6 +16,7 @@ export interface PredictCall {
   readonly routers: readonly string[];
   readonly startOrder: readonly string[] | undefined;
   readonly json: boolean;
+  readonly now: string | undefined;
 }
 
 /** Writes and waits where the reader is slower than we are. */
@@ -22,10 +24,13 @@ async function write(text: string): Promise<void> {
   if (!process.stdout.write(text)) await once(process.stdout, 'drain');
 }
 
-/** Reads the input of a call; nothing readable in it makes the call unusable. */
-export function readInput(paths: readonly string[]): ReturnType<typeof readSet> {
+/** Reads the input of a call; nothing readable in it makes the call unusable. @param now  moment at which key lifetimes are judged */
+export function readInput(paths: readonly string[], now?: string): ReturnType<typeof readSet> {
+  const at = now === undefined ? undefined : moment.read(now);
+  if (now !== undefined && at === undefined) throw new Unusable(`--now "${now}" is not ${moment.expected}.`);
   const collected = collect(paths);
-  const read = readSet(collected.files);
+  const read = readSet(collected.files, { named: at, clock: Date.now() });
+  if (read.design.now !== undefined) process.stderr.write(`Key lifetimes are judged at ${new Date(read.design.now).toISOString()}.\n`);
   const problems = [...collected.problems, ...read.problems];
   for (const p of problems) process.stderr.write(`${problemLine(p)}\n`);
   if (read.design.routers.length === 0) throw new Unusable('no router document could be read.');
@@ -51,7 +56,7 @@ export async function predictCommand(paths: readonly string[], call: PredictCall
     if (typeof f === 'string') throw new Unusable(f);
     return f;
   });
-  const read = readInput(paths);
+  const read = readInput(paths, call.now);
   for (const name of call.routers)
     if (!read.design.routers.some((r) => r.name === name))
       throw new Unusable(

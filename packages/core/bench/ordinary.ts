@@ -120,7 +120,7 @@ export function ordinaryTables(design: Design): { readonly tables: readonly Tabl
     const ranges = new Set(readable.activeRanges(s, table).keys());
     for (const a of readable.summaryAreas(s)) {
       const t = tree(s, a);
-      if (t) addInterAreaRoutes(table, t, s.routerId, ranges);
+      if (t) addInterAreaRoutes(table, t, s.routerId, ranges, readable.takesDefault(s, a));
     }
     return table;
   };
@@ -130,10 +130,6 @@ export function ordinaryTables(design: Design): { readonly tables: readonly Tabl
       const t = tree(s, a);
       for (const p of t ? boundaryPaths(t, s.routerId, readable.summaryAreas(s).includes(a)) : [])
         out.set(p.router, [...(out.get(p.router) ?? []), p]);
-    }
-    for (const [id, list] of out) {
-      const inside = list.filter((p) => p.type === 'intra-area');
-      if (inside.length > 0) out.set(id, inside);
     }
     return out;
   };

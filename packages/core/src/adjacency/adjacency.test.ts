@@ -177,15 +177,110 @@ describe('non-broadcast (RFC 2328 §9.5.1)', () => {
     expect(statesOf(p, 's1')).toEqual(['hub full']);
     expect(routeTo(p, 's1', '10.96.0.3/32')).toBe('intra-area 10 via cloud 10.97.1.3');
   });
-  test('a spoke that nobody lists is never spoken to; a listed one that is gone stays in Attempt', () => {
+  test('a spoke that nobody lists is never spoken to; a listed one that is gone is polled, and Down at rest (§10.3)', () => {
     expect(statesOf(cloud(['10.97.1.2']).predict(), 'hub')).toEqual(['s1 full']);
-    expect(statesOf(cloud(['10.97.1.2', '10.97.1.3']).predict(['interface:s2/cloud']), 'hub')).toEqual(['s1 full', 's2 attempt']);
+    expect(statesOf(cloud(['10.97.1.2', '10.97.1.3']).predict(['interface:s2/cloud']), 'hub')).toEqual(['s1 full']);
+  });
+  test('a neighbour listed at priority 0 hears from who leads, and from nobody before (§9.5.1)', () => {
+    const listed = (identifier: string, priority: number) => ({ 'static-neighbors': { neighbor: [{ identifier, priority }] } });
+    const two = (hub: object, spoke: object) =>
+      campus()
+        .router('hub', '10.96.0.1', 0)
+        .router('spoke', '10.96.0.2', 0)
+        .lan(
+          'cloud',
+          '10.97.1.0/24',
+          0,
+          [
+            ['hub', hub as object & Record<string, unknown>],
+            ['spoke', spoke as Record<string, unknown>],
+          ],
+          {
+            'interface-type': 'non-broadcast',
+          },
+        )
+        .predict();
+    // The hub, alone, makes itself leader when its wait ends; then it speaks to the spoke.
+    expect(statesOf(two(listed('10.97.1.2', 0), { priority: 0 }), 'hub')).toEqual(['spoke full']);
+    // Only the spoke lists the other: it may not be elected, so it waits for a leader to speak, and none knows of it.
+    const silent = two({}, { priority: 0, ...listed('10.97.1.1', 1) });
+    expect([statesOf(silent, 'hub'), statesOf(silent, 'spoke')]).toEqual([[], []]);
+    expect(leadersOf(silent, 'hub', 'cloud')).toBe('hub/-');
+    // Both may be elected and list each other as if not: each leads alone, speaks, and the higher id stays.
+    const mutual = two(listed('10.97.1.2', 0), listed('10.97.1.1', 0));
+    expect([statesOf(mutual, 'hub'), leadersOf(mutual, 'hub', 'cloud')]).toEqual([['spoke full'], 'spoke/hub']);
+  });
+  test('spokes at priority 0 that list each other never speak: both wait for a leader (§9.5.1)', () => {
+    const lists = (...all: string[]) => ({ 'static-neighbors': { neighbor: all.map((identifier) => ({ identifier })) } });
+    const p = campus()
+      .router('hub', '10.96.0.1', 0)
+      .router('s1', '10.96.0.2', 0)
+      .router('s2', '10.96.0.3', 0)
+      .lan(
+        'cloud',
+        '10.97.1.0/24',
+        0,
+        [
+          ['hub', lists('10.97.1.2', '10.97.1.3')],
+          ['s1', { priority: 0, ...lists('10.97.1.3') }],
+          ['s2', { priority: 0, ...lists('10.97.1.2') }],
+        ],
+        { 'interface-type': 'non-broadcast' },
+      )
+      .predict();
+    expect(statesOf(p, 's1')).toEqual(['hub full']);
+    expect(statesOf(p, 'hub')).toEqual(['s1 full', 's2 full']);
   });
   test('hello 30 s and dead 120 s where nothing is written', () => {
     const port = cloud([])
       .predict()
       .adjacencies.ports.find((x) => x.iface.name === 'cloud');
     expect([port?.settings.hello, port?.settings.dead]).toEqual([30, 120]);
+  });
+});
+
+describe('keys with lifetimes (RFC 2328 D.3, RFC 8177)', () => {
+  const key = (id: number, lifetime: object) => ({ 'key-id': id, 'crypto-algorithm': 'md5', 'key-string': { keystring: `key ${id}` }, lifetime });
+  const day = (n: number): string => `2026-05-${String(n).padStart(2, '0')}T00:00:00Z`;
+  const both = (from: number, until?: number) => ({
+    'send-accept-lifetime': { 'start-date-time': day(from), ...(until === undefined ? { 'no-end-time': [null] } : { 'end-date-time': day(until) }) },
+  });
+  const chained = (a: readonly object[], b: readonly object[], now: string) => {
+    const c = pair({ ...p2p, authentication: { 'ospfv2-key-chain': 'tide' } }, { ...p2p, authentication: { 'ospfv2-key-chain': 'tide' } });
+    for (const [router, keys] of [
+      ['a', a],
+      ['b', b],
+    ] as const)
+      c.document(router, { 'ietf-key-chain:key-chains': { 'key-chain': [{ name: 'tide', key: keys }] } });
+    return statesOf(c.settings({ now }).predict(), 'a');
+  };
+  test('a new key is sent from its start on; both are taken while both hold', () => {
+    const old = key(1, both(1, 20));
+    const next = key(2, both(10));
+    expect(chained([old, next], [old], day(5))).toEqual(['b full']);
+    // From the tenth a sends key 2, which b does not have; b's key 1 is still taken.
+    expect(chained([old, next], [old], day(10))).toEqual(['b init']);
+    expect(chained([old, next], [old, next], day(10))).toEqual(['b full']);
+    // From the twentieth key 1 is no longer taken.
+    expect(chained([old, next], [old], day(20))).toEqual([]);
+  });
+  test('a key that may be taken and is not sent yet does not stand in the way', () => {
+    const later = key(2, { 'send-lifetime': { 'start-date-time': day(10) }, 'accept-lifetime': { 'start-date-time': day(1) } });
+    expect(chained([key(1, {}), later], [key(1, {})], day(5))).toEqual(['b full']);
+    // From the tenth b sends key 2 alone, which a does not have: a hears nothing.
+    expect(chained([key(1, {})], [key(1, {}), later], day(12))).toEqual([]);
+  });
+  test('the last key that expired is held on to; one that has not begun is none (D.3)', () => {
+    expect(chained([key(1, both(1, 3)), key(2, both(2, 4))], [key(2, both(2, 4))], day(9))).toEqual(['b full']);
+    expect(chained([key(1, both(8))], [key(1, both(8))], day(5))).toEqual([]);
+  });
+  test('a duration counts in seconds; a lifetime that ends before it begins is told', () => {
+    const short = key(2, { 'send-accept-lifetime': { 'start-date-time': day(1), duration: 86_400 } });
+    const always = key(1, {});
+    const c = (now: string) => chained([always, short], [always], now);
+    expect([c('2026-05-01T23:59:59Z'), c(day(2))]).toEqual([['b init'], ['b full']]);
+    const wrong = pair({}, {}).document('a', { 'key-chains': { 'key-chain': [{ name: 't', key: [key(1, both(9, 3))] }] } });
+    expect(wrong.read().problems.map((x) => x.message)).toEqual(['This lifetime ends before it begins.']);
   });
 });
 
@@ -240,6 +335,20 @@ describe('types that describe the wire in other ways', () => {
     expect(statesOf(p, 'a')).toEqual(['b full']);
     expect(linksOf(p, 'a', 0)).toEqual(['stub 10.96.0.1 255.255.255.255 0', 'point-to-point 10.96.0.2 0.0.0.2 10']);
     expect(routeTo(p, 'a', '10.96.0.2/32')).toBe('intra-area 10 via u 10.96.0.2');
+    // The address of the far end is its loopback's, and no subnet of the cable holds it: the route is one like any other.
+    expect(ribOf(p, 'a')).toEqual(['10.96.0.1/32 direct', '10.96.0.2/32 ospf']);
+  });
+  test('an unnumbered cable that repeats its loopback: the far end stands in the own table, with all behind it', () => {
+    const p = campus()
+      .router('a', '10.96.0.1', 0)
+      .router('b', '10.96.0.2', 0)
+      .router('c', '10.96.0.3', 0)
+      .port('a', 'u', '10.96.0.1/32', 0, p2p)
+      .port('b', 'u', '10.96.0.2/32', 0, p2p)
+      .cable('b', 'c', '10.96.1.0', 0)
+      .links(['a/u b/u'])
+      .predict();
+    expect(ribOf(p, 'a')).toEqual(['10.96.0.1/32 direct', '10.96.0.2/32 ospf', '10.96.0.3/32 ospf', '10.96.1.0/31 ospf']);
   });
   test('a loopback is advertised as a host, or as its subnet where told so (§9.1)', () => {
     const p = campus()

@@ -30,17 +30,17 @@ export interface Refusal {
 
 const areaName = { normal: 'normal', stub: 'stub', nssa: 'NSSA' } as const;
 
-/** The key a router sends with: the one whose send lifetime began last, else the lowest id (RFC 2328 D.3 leaves ties open). */
+/** The key a router sends with: the one in use at the moment of the design, where its keys have lifetimes, else the lowest id. */
 export function sendingKey(a: Authentication): AuthenticationKey | undefined {
   if (!a.required) return undefined;
-  return [...a.keys].sort((x, y) => (y.sendFrom ?? '').localeCompare(x.sendFrom ?? '') || x.id - y.id)[0];
+  return a.inUse ? a.inUse.send : [...a.keys].sort((x, y) => x.id - y.id)[0];
 }
 
 /** How an interface authenticates, in words; never the key. */
 export function authenticationWords(a: Authentication): string {
   const key = sendingKey(a);
   if (!a.required) return a.keys.length > 0 ? 'off (a key is given)' : 'none';
-  if (!key) return 'required, no key';
+  if (!key) return a.keys.length > 0 ? 'required, no key has begun' : 'required, no key';
   return key.algorithm === 'none' ? 'clear text' : `key ${key.id}, ${key.algorithm}`;
 }
 
@@ -51,7 +51,7 @@ export function authenticationAccepts(ours: Authentication, theirs: Authenticati
   if (theirs.required !== ours.required) return false;
   if (!ours.required) return true;
   if (!sent) return false;
-  return ours.keys.some(
+  return (ours.inUse?.accept ?? ours.keys).some(
     (k) => k.algorithm === sent.algorithm && sameSecret(k.secret, sent.secret) && (sent.algorithm === 'none' || k.id === sent.id),
   );
 }

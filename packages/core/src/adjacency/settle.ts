@@ -6,6 +6,7 @@ import { membersReach, type Segments } from '../segments/segments';
 import { electLeaders, type Candidate, type Leaders } from './dr-election';
 import { refusals, type Refusal } from './hello-match';
 import type { NeighborState } from './neighbor-state';
+import { hangsOnLeaders, listed, sendsTo } from './non-broadcast';
 import { elects, helloAddress, speakersOf, type Port, type Speaker } from './speakers';
 
 /** One port's view of one neighbour, at rest (RFC 2328 §10). */
@@ -14,7 +15,7 @@ export interface NeighborView {
   readonly peer: Port;
   readonly address: Ipv4;
   readonly state: NeighborState;
-  readonly because: 'full' | 'not-heard' | 'one-way' | 'neither-leads' | 'mtu-refused-here' | 'mtu-refused-there' | 'peer-stays-2-way' | 'attempt';
+  readonly because: 'full' | 'not-heard' | 'one-way' | 'neither-leads' | 'mtu-refused-here' | 'mtu-refused-there' | 'peer-stays-2-way' | 'polled';
   /** Why this side refuses the other's hellos; empty when it hears them. */
   readonly refused: readonly Refusal[];
 }
@@ -43,19 +44,6 @@ export interface Adjacencies {
 const none: Leaders = { dr: 0, bdr: 0 };
 const portKey = (p: Port, speakers: readonly Speaker[]): string => `${p.routerIndex}/${p.ifaceIndex}/${speakers[p.speaker]?.instance.name ?? ''}`;
 
-/** Who starts a conversation on a non-broadcast network: one that lists the other (RFC 2328 §9.5.1). */
-const lists = (p: Port, peer: Port): boolean => p.settings.staticNeighbors.some((n) => n.address === peer.address);
-
-/**
- * True when the hellos of `from` are sent towards `to` at all. Multicast reaches the whole segment; on a non-broadcast
- * network they go to listed neighbours, and back to whoever spoke first.
- */
-function sendsTo(from: Port, to: Port): boolean {
-  if (from.type !== 'non-broadcast') return true;
-  if (lists(from, to)) return true;
-  return to.type === 'non-broadcast' ? lists(to, from) : true;
-}
-
 interface Hearing {
   readonly a: Port;
   readonly b: Port;
@@ -64,10 +52,11 @@ interface Hearing {
   readonly bRefuses: readonly Refusal[];
 }
 
-function hear(ours: Port, theirs: Port): readonly Refusal[] {
+function hear(ours: Port, theirs: Port, leaders: readonly Leaders[]): readonly Refusal[] {
   const out = refusals(ours, theirs);
-  if (out.length > 0 || sendsTo(theirs, ours)) return out;
-  return [{ kind: 'no-static-neighbor', ours: 'not listed', theirs: 'not listed', rfc: 'RFC 2328 §9.5.1' }];
+  if (out.length > 0 || sendsTo(theirs, ours, leaders)) return out;
+  const entry = (p: Port, q: Port): string => (listed(p, q) ? 'listed' : 'not listed');
+  return [{ kind: 'no-static-neighbor', ours: entry(ours, theirs), theirs: entry(theirs, ours), rfc: 'RFC 2328 §9.5.1' }];
 }
 
 /** Whether two ports of a segment face each other at all: those of one router do not, and a topology may keep two apart. */
@@ -81,12 +70,12 @@ function face(segments: Segments, segment: number, a: Port, b: Port): boolean {
 }
 
 /** All pairs of ports that face each other on one segment, with what each refuses. */
-function hearings(segments: Segments, segment: number, there: readonly Port[]): readonly Hearing[] {
+function hearings(segments: Segments, segment: number, there: readonly Port[], leaders: readonly Leaders[]): readonly Hearing[] {
   const out: Hearing[] = [];
   for (let i = 0; i < there.length; i++)
     for (let j = i + 1; j < there.length; j++) {
       const [a, b] = [there[i], there[j]];
-      if (a && b && face(segments, segment, a, b)) out.push({ a, b, aRefuses: hear(a, b), bRefuses: hear(b, a) });
+      if (a && b && face(segments, segment, a, b)) out.push({ a, b, aRefuses: hear(a, b, leaders), bRefuses: hear(b, a, leaders) });
     }
   return out;
 }
@@ -175,8 +164,9 @@ function restTwoWay(p: Port, peer: Port, ours: Leaders, theirs: Leaders): Rest {
 
 function rest(p: Port, peer: Port, hearsUs: boolean, refused: readonly Refusal[], ours: Leaders, theirs: Leaders): Rest {
   if (refused.length > 0) {
-    const waits = p.type === 'non-broadcast' && p.up && !p.settings.passive && lists(p, peer);
-    return waits ? { state: 'attempt', because: 'attempt' } : { state: 'down', because: 'not-heard' };
+    const waits = p.type === 'non-broadcast' && p.up && !p.settings.passive && listed(p, peer) !== undefined;
+    // Attempt is what is seen until the dead interval ends; then it is Down, and polled (RFC 2328 §9.5.1, §10.3).
+    return { state: 'down', because: waits ? 'polled' : 'not-heard' };
   }
   if (!hearsUs) return { state: 'init', because: 'one-way' };
   return restTwoWay(p, peer, ours, theirs);
@@ -203,15 +193,23 @@ function settleSegment(
   name: (p: Port) => string,
 ): void {
   const electing = there.filter(takesPartInElection);
-  const met = hearings(segments, segment, there);
+  let met = hearings(segments, segment, there, state.leaders);
   for (const p of electing) state.elected[p.index] = 1;
-  if (electing.length > 0 && !electInOrder(electing, twoWayOn(met), state.leaders, startOrder, name)) state.unsettled.push(segment);
+  let settled = electing.length === 0 || electInOrder(electing, twoWayOn(met), state.leaders, startOrder, name);
+  // Who leads begins to speak to more neighbours, and these may lead then.
+  for (let round = 0; settled && hangsOnLeaders(there); round++) {
+    const again = hearings(segments, segment, there, state.leaders);
+    if (again.every((h, i) => h.aRefuses.length === met[i]?.aRefuses.length && h.bRefuses.length === met[i].bRefuses.length)) break;
+    met = again;
+    settled = electOn(electing, twoWayOn(met), state.leaders) && round < there.length;
+  }
+  if (!settled) state.unsettled.push(segment);
   for (const h of met) settlePair(h.a, h.b, h.aRefuses, h.bRefuses, segment, speakers, state);
 }
 
 /** The two ends of a cable that elects nobody, as most segments are: the same without a list. */
 function settleTwo(segments: Segments, segment: number, a: Port, b: Port, speakers: readonly Speaker[], state: Settling): void {
-  if (face(segments, segment, a, b)) settlePair(a, b, hear(a, b), hear(b, a), segment, speakers, state);
+  if (face(segments, segment, a, b)) settlePair(a, b, hear(a, b, state.leaders), hear(b, a, state.leaders), segment, speakers, state);
 }
 
 /** Shared by all ports without neighbours; never written to. */

@@ -229,17 +229,13 @@ export class ExternalArrays implements ExitGround {
     return rows;
   }
 
-  /** By boundary router: 1 where a way inside an area was found. Serves one router after the other. */
-  private inside = new Uint8Array(0);
-
-  /** Ways to boundary routers: inside beats across areas (RFC 2328 §16.2 (6)), then rank, cost and the larger area (§16.4 (3)). */
+  /** Ways to boundary routers: of those of each area the one inside (RFC 2328 §16.2 (6)), of all areas rank, cost and the larger id (§16.4 (3)). */
   private paths(s: Speaker, slots: HopSlots): BoundaryPaths {
     const n = this.boundaries.length;
     const { pool } = this.arrays;
     const cost = pool.take(n).fill(noWay);
     const rank = pool.take(n).fill(2);
     const hops = pool.take(n);
-    const inside = this.inside.length === n ? this.inside.fill(0) : (this.inside = new Uint8Array(n));
     const reads = this.network.summaryAreas(s);
     // Areas by ascending id: of equal paths the later one, with the larger id, is taken.
     const areas = this.network.areasOf(s);
@@ -256,7 +252,6 @@ export class ExternalArrays implements ExitGround {
         let through = v < 0 ? 0 : (root.hops[v] ?? 0);
         const within = best < noWay;
         if (!within) {
-          if (inside[k] === 1) continue;
           through = 0;
           for (let x = 0; x < rows.length; x++) {
             const row = rows[x];
@@ -270,13 +265,11 @@ export class ExternalArrays implements ExitGround {
           if (best >= noWay) continue;
         }
         const r = s.instance.rfc1583Compatible || (within && a !== backbone) ? 0 : 1;
-        const newly = within && inside[k] === 0;
-        if (newly || r < (rank[k] ?? 2) || (r === rank[k] && best <= (cost[k] ?? noWay))) {
+        if (r < (rank[k] ?? 2) || (r === rank[k] && best <= (cost[k] ?? noWay))) {
           cost[k] = best;
           rank[k] = r;
           hops[k] = through;
         }
-        if (within) inside[k] = 1;
       }
     }
     return { cost, rank, hops };

@@ -28,6 +28,7 @@ export interface InternalNetwork {
   areaOf(s: Speaker, areaId: number): Area;
   isBorderRouter(s: Speaker): boolean;
   summaryAreas(s: Speaker): readonly number[];
+  takesDefault(s: Speaker, areaId: number): boolean;
   database(s: Speaker, areaId: number): AreaDatabase | undefined;
   tree(s: Speaker, areaId: number): Tree | undefined;
 }

@@ -270,7 +270,8 @@ export class RowFilling {
     for (const id of rows.own) if (rows.kind[id] === noRoute) rows.kind[id] = ownRange;
     for (const a of network.summaryAreas(s)) {
       const root = rootIn(a);
-      if (root) for (const row of this.readable(root, s)) addSummaries(rows, root, row.vertex, writtenOut(row), slots);
+      const without = network.takesDefault(s, a) ? -1 : arrays.prefixes.id(0, 0);
+      if (root) for (const row of this.readable(root, s)) addSummaries(rows, root, row.vertex, writtenOut(row), slots, without);
     }
     for (const id of rows.own) if (rows.kind[id] === ownRange) rows.kind[id] = noRoute;
     for (const v of network.virtuals) {
@@ -373,15 +374,15 @@ function addInside(rows: InternalRows, area: AreaArrays, root: RootRows, slots: 
   }
 }
 
-/** Routes from the summaries of one border router (RFC 2328 §16.2 (3) to (6)); intra-area routes stay. */
-function addSummaries(rows: InternalRows, root: RootRows, vertex: number, row: RowEntries, slots: HopSlots): void {
+/** Routes from the summaries of one border router (RFC 2328 §16.2 (3) to (6)); intra-area routes stay. @param without  a prefix that is left out, -1 for none */
+function addSummaries(rows: InternalRows, root: RootRows, vertex: number, row: RowEntries, slots: HopSlots, without: number): void {
   const base = root.distance[vertex] ?? noWay;
   const through = root.hops[vertex] ?? 0;
   for (let i = 0; i < row.ids.length; i++) {
     const id = row.ids[i] ?? 0;
     const written = row.cost[i] ?? 0;
     const known = rows.kind[id] ?? noRoute;
-    if (known === intraArea || known === ownRange || written >= lsInfinity) continue;
+    if (known === intraArea || known === ownRange || written >= lsInfinity || id === without) continue;
     const d = base + written;
     if (known === noRoute) {
       rows.touched[rows.filled++] = id;

@@ -55,14 +55,21 @@ export interface AuthenticationKey {
   readonly algorithm: string;
   /** The key itself, or a salted digest of it; compared, never shown. */
   readonly secret: string;
-  /** RFC 3339 start of its send lifetime, when given. */
-  readonly sendFrom?: string;
+  readonly send: Lifetime;
+  readonly accept: Lifetime;
+}
+/** When a key may be used (RFC 8177 `lifetime`), in ms since 1970: without a bound always. `until` is the first moment after it. */
+export interface Lifetime {
+  readonly from?: number;
+  readonly until?: number;
 }
 export interface Authentication {
   readonly required: boolean;
   readonly keys: readonly AuthenticationKey[];
   /** Name of the chain the keys came from. */
   readonly chain?: string;
+  /** What is used of keys with lifetimes at the moment of the design; without lifetimes all are. */
+  readonly inUse?: { readonly send: AuthenticationKey | undefined; readonly accept: readonly AuthenticationKey[] };
 }
 
 export interface StaticNeighbor {
@@ -239,6 +246,8 @@ export interface Design {
   readonly routers: readonly Router[];
   readonly topology: Topology;
   readonly settings: Settings;
+  /** Moment at which key lifetimes are judged, in ms since 1970; only where there are any. */
+  readonly now?: number;
 }
 
 export const backbone = 0;

@@ -87,9 +87,11 @@ export interface Settings {
   readonly accepted: readonly Acceptance[];
   readonly pools: readonly Pool[];
   readonly places: readonly MapPlace[];
+  /** Moment at which key lifetimes are judged, in ms since 1970; `undefined`: that of the reading. */
+  readonly now: number | undefined;
 }
 
-export const noSettings: Settings = { profiles: [], alike: [], expectations: [], accepted: [], pools: [], places: [] };
+export const noSettings: Settings = { profiles: [], alike: [], expectations: [], accepted: [], pools: [], places: [], now: undefined };
 
 /** True when a name, of a router or an interface, fits one with `*` in it. */
 export const nameFits = (pattern: string, name: string): boolean => (pattern.includes('*') ? patternOf(pattern).test(name) : pattern === name);

@@ -93,7 +93,7 @@ const because: Record<NeighborView['because'], string> = {
   'mtu-refused-here': 'refuses the other’s database descriptions: they may be longer than its own MTU',
   'mtu-refused-there': 'waits for answers that the other refuses for its smaller MTU',
   'peer-stays-2-way': 'wants an adjacency, while the other is content with 2-Way',
-  attempt: 'sends hellos to a listed neighbour and hears nothing',
+  polled: 'hears nothing of a listed neighbour: Attempt until its dead interval ends, then Down, and polled (RFC 2328 §9.5.1)',
 };
 
 /** Why one side rests where it does. */

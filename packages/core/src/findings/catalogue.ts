@@ -122,7 +122,7 @@ const nothing: Consequence = { 'routes-lost': 0, 'routes-changed': 0, routers: [
 
 /** The network as it would be with some edits made, under the same failures. */
 export const mendedBy = (now: Prediction, documents: readonly SourceDocument[], edits: readonly Edit[]): Prediction =>
-  predict(designFrom(applyEdits(documents, edits)).design, now.failures);
+  predict(designFrom(applyEdits(documents, edits), { named: now.design.now }).design, now.failures);
 
 /** What mending would bring back, from a comparison of the mended state with the present one. */
 export const consequenceFrom = (d: Comparison): Consequence => ({

@@ -53,6 +53,14 @@ export const nameText: LeafType<string> = readBy(
 );
 export const anyText: LeafType<string> = bySchema(v.string(), 'a text');
 
+/** A date and time with its zone (RFC 3339), as ms since 1970. */
+export const moment: LeafType<number> = readBy((value) => {
+  if (typeof value !== 'string' || !/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d+)?(Z|[+-]\d\d:\d\d)$/.test(value)) return undefined;
+  // eslint-disable-next-line no-restricted-globals -- it reads a text, not the clock
+  const at = Date.parse(value);
+  return Number.isNaN(at) ? undefined : at;
+}, 'a date and time with its zone, as in 2026-05-01T06:00:00Z');
+
 /** One word out of a fixed set; identities are taken with and without their module prefix. */
 export function oneOf<const T extends string>(words: readonly T[]): LeafType<T> {
   const known = new Map<string, T>(words.map((w) => [w, w]));

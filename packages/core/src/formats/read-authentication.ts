@@ -1,10 +1,12 @@
-import type { Authentication, AuthenticationKey } from '../design/design';
+import type { Authentication, AuthenticationKey, Lifetime } from '../design/design';
 import type { Cursor } from './cursor';
-import { anyText, flag, identity, integer, nameText } from './leaf-types';
+import { anyText, flag, identity, integer, moment, nameText } from './leaf-types';
 
 export type KeyChains = ReadonlyMap<string, readonly AuthenticationKey[]>;
 
 const noChains: KeyChains = new Map();
+const always: Lifetime = {};
+const seconds = integer(1, 2_147_483_646);
 
 /** Reads key chains (RFC 8177). A hexadecimal key compares equal to the same octets written as text. */
 export function readKeyChains(root: Cursor): KeyChains {
@@ -19,14 +21,29 @@ export function readKeyChains(root: Cursor): KeyChains {
       const algorithm = k.leaf('crypto-algorithm', identity) ?? 'md5';
       const secret = readKeyString(k.child('key-string'));
       const lifetime = k.child('lifetime');
-      const send = lifetime?.child('send-lifetime') ?? lifetime?.child('send-accept-lifetime');
-      const sendFrom = send?.leaf('start-date-time', anyText);
-      send?.known('always', 'no-end-time', 'end-date-time', 'duration');
-      if (id !== undefined) keys.push({ id: id & 255, algorithm, secret, ...(sendFrom === undefined ? {} : { sendFrom }) });
+      const both = readLifetime(lifetime?.child('send-accept-lifetime'));
+      const send = readLifetime(lifetime?.child('send-lifetime')) ?? both ?? always;
+      const accept = readLifetime(lifetime?.child('accept-lifetime')) ?? both ?? always;
+      if (id !== undefined) keys.push({ id: id & 255, algorithm, secret, send, accept });
     }
     if (name !== undefined) chains.set(name, keys);
   }
   return chains;
+}
+
+/** A lifetime of a key: `always`, or from a start to an end, for a number of seconds, or without an end (RFC 8177). */
+function readLifetime(c: Cursor | undefined): Lifetime | undefined {
+  if (!c) return undefined;
+  c.known('always', 'no-end-time');
+  const from = c.leaf('start-date-time', moment);
+  const end = c.leaf('end-date-time', moment);
+  const duration = c.leaf('duration', seconds);
+  const until = end ?? (from === undefined || duration === undefined ? undefined : from + duration * 1000);
+  if (from !== undefined && until !== undefined && until <= from) {
+    c.problem('end-date-time', 'This lifetime ends before it begins.', 'Correct one of the two; until then the key counts as valid always.');
+    return always;
+  }
+  return { ...(from === undefined ? {} : { from }), ...(until === undefined ? {} : { until }) };
 }
 
 function readKeyString(c: Cursor | undefined): string {
@@ -61,6 +78,6 @@ export function readAuthentication(holder: Cursor, chains: KeyChains, areaRequir
     if (!chains.has(chain))
       c.problem('ospfv2-key-chain', `There is no key chain "${chain}" in this document.`, 'Add the key chain, or name one that exists.');
   } else if (secret !== undefined || id !== undefined)
-    keys = [{ id: id ?? 0, algorithm: algorithm ?? (id === undefined ? 'none' : 'md5'), secret: secret ?? '' }];
+    keys = [{ id: id ?? 0, algorithm: algorithm ?? (id === undefined ? 'none' : 'md5'), secret: secret ?? '', send: always, accept: always }];
   return { required: required ?? keys.length > 0, keys, ...(chain === undefined ? {} : { chain }) };
 }

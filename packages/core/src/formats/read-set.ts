@@ -1,6 +1,7 @@
 import type { Defaults } from '../design/defaults';
 import { standardDefaults } from '../design/defaults';
 import type { Design, DocumentPath, Router, Topology } from '../design/design';
+import { changesByClock, routerAt } from '../design/key-lifetimes';
 import { nameFits, noSettings, type Settings } from '../design/settings';
 import { isZip, unzip } from './archive';
 import { readCompass } from './compass-file';
@@ -14,6 +15,12 @@ import { readRouter } from './read-router';
 import { joinSettings, readSettings } from './read-settings';
 import { readTopology } from './read-topology';
 import { parseXml } from './xml';
+
+/** Moments at which key lifetimes may be judged, in ms since 1970: one that was named, that of the settings, the clock's. */
+export interface Moment {
+  readonly named?: number | undefined;
+  readonly clock?: number;
+}
 
 export interface ReadResult {
   readonly design: Design;
@@ -188,8 +195,10 @@ function unknownNames(design: Design, documents: readonly SourceDocument[]): Rea
 /**
  * Builds the design from parsed documents. The result does not depend on their order, but for two of one name. Documents
  * that were read before, as the same objects under the same profile, are not read again.
+ *
+ * @param now  moment at which key lifetimes are judged; with none anywhere all keys count
  */
-export function designFrom(documents: readonly SourceDocument[]): ReadResult {
+export function designFrom(documents: readonly SourceDocument[], now?: Moment): ReadResult {
   const gathered = new Gathering();
   const { problems, notUsed } = gathered;
   const kinds = new Map<ReturnType<typeof documentKind>, SourceDocument[]>();
@@ -246,14 +255,21 @@ export function designFrom(documents: readonly SourceDocument[]): ReadResult {
         'A router document holds "ietf-system:system", "ietf-interfaces:interfaces" and "ietf-routing:routing"; a topology holds "ietf-network:networks".',
       ),
     );
-  const design: Design = { routers: [...routers.values()].sort(byName), topology: topology ?? { links: [], riskGroups: [] }, settings };
+  const design = atMoment({ routers: [...routers.values()].sort(byName), topology: topology ?? { links: [], riskGroups: [] }, settings }, now);
   problems.push(...unknownNames(design, of('settings')));
   return { design, documents: documents.filter((d) => kept.has(d)), problems, notUsed };
 }
 
-/** Reads files of any mix (documents, archives, one topology) into a design. */
-export function readSet(files: readonly InputFile[]): ReadResult {
+/** The design with the keys that are in use at a moment; the moment stands in it where any key has a lifetime. */
+function atMoment(design: Design, now: Moment = {}): Design {
+  const at = now.named ?? design.settings.now ?? now.clock;
+  if (at === undefined || !design.routers.some(changesByClock)) return design;
+  return { ...design, now: at, routers: design.routers.map((r) => (changesByClock(r) ? routerAt(r, at) : r)) };
+}
+
+/** Reads files of any mix (documents, archives, one topology) into a design. @param now  as for `designFrom` */
+export function readSet(files: readonly InputFile[], now?: Moment): ReadResult {
   const { documents, problems } = readDocuments(files);
-  const read = designFrom(documents);
+  const read = designFrom(documents, now);
   return { ...read, problems: [...problems, ...read.problems] };
 }

@@ -12,7 +12,7 @@ import {
   type Settings,
 } from '../design/settings';
 import { Cursor, type ReadContext } from './cursor';
-import { anyText, areaId, flag, integer, ipv4, nameText, oneOf, typedPrefix } from './leaf-types';
+import { anyText, areaId, flag, integer, ipv4, moment, nameText, oneOf, typedPrefix } from './leaf-types';
 
 const seconds = integer(1, 65_535);
 const metric24 = integer(0, 0xff_fffe);
@@ -219,8 +219,9 @@ export function readSettings(tree: Record<string, unknown>, context: ReadContext
     else if (!m.writes('name') || !m.writes('x') || !m.writes('y'))
       m.problem('', 'This place on the map does not say whose it is and where.', 'Write "name", "x" and "y"; without them the map places it itself.');
   }
+  const now = c?.leaf('now', moment);
   root.finish();
-  return { profiles, alike, expectations, accepted, pools, places };
+  return { profiles, alike, expectations, accepted, pools, places, now };
 }
 
 /** Joins the settings of several documents. */
@@ -231,4 +232,5 @@ export const joinSettings = (a: Settings, b: Settings): Settings => ({
   accepted: [...a.accepted, ...b.accepted],
   pools: [...a.pools, ...b.pools],
   places: [...a.places, ...b.places],
+  now: a.now ?? b.now,
 });

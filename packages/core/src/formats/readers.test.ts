@@ -81,7 +81,8 @@ test('key chains: hexadecimal keys equal their text, ids fit eight bits, the key
     [1, 'hmac-sha-256', 'ab'],
     [2, 'md5', 'ab'],
   ]);
-  expect(sendingKey({ required: true, keys })?.id).toBe(2);
+  expect(keys.map((k) => k.send)).toEqual([{ from: Date.UTC(2026, 0, 1) }, { from: Date.UTC(2026, 5, 1) }]);
+  expect(sendingKey({ required: true, keys })?.id).toBe(1);
   expect(sendingKey({ required: false, keys })).toBeUndefined();
 });
 

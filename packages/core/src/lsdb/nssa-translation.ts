@@ -7,19 +7,18 @@ import { foldExternal, type Imported } from './external-lsa';
 import { linkStateIds, lsInfinity, type ExternalLsa } from './lsa';
 
 /**
- * Whether a border router translates for an NSSA (RFC 3101 §3.1). Routers told to translate always do; else, while none
- * of those is reachable, the candidate with the largest router id among the border routers that it reaches both inside
- * the NSSA and outside of it.
+ * Whether a border router translates for an NSSA in which it has an interface that is up (RFC 3101 §3.1). Routers told to
+ * translate always do; else, while none of those is reached inside the NSSA, the candidate with the largest router id among
+ * the border routers that reach each other there: each half of a split NSSA has its own.
  */
 export function translates(
   s: Speaker,
-  tree: { readonly graph: AreaGraph; readonly root: number; readonly distance: Int32Array },
+  tree: { readonly graph: AreaGraph; readonly root: number; readonly distance: ArrayLike<number> },
   always: boolean,
-  reachedOutside: (id: Ipv4) => boolean,
 ): boolean {
   if (always) return true;
   return !tree.graph.routers.some((r, v) => {
-    if (v === tree.root || !r.bits.b || (tree.distance[v] ?? noWay) >= noWay || !reachedOutside(r.adv)) return false;
+    if (v === tree.root || !r.bits.b || (tree.distance[v] ?? noWay) >= noWay) return false;
     return r.bits.nt || r.adv > s.routerId;
   });
 }

@@ -63,6 +63,32 @@ describe('external routes (RFC 2328 §16.4)', () => {
     expect(routeTo(c(false).predict(), 'a', outside)).toBe('external-2 20+50 via far 10.96.1.3');
     expect(routeTo(c(true).predict(), 'a', outside)).toBe('external-2 20+5 via to-x 10.96.1.1');
   });
+  test('with RFC 1583 compatibility cost alone decides how a boundary router is reached, and type 4 goes to the other areas', () => {
+    // x stands in area 1 behind a and b; a reaches it inside at 50, and over b's type 4 in the backbone at 5 + 10.
+    const c = (compatible: boolean) => {
+      const o = { 'rfc1583-compatible': compatible };
+      return campus()
+        .router('a', '10.96.0.1', 0, o)
+        .router('b', '10.96.0.2', 0, o)
+        .router('x', '10.96.0.3', 1, { ...importing(), ...o })
+        .router('i', '10.96.0.4', 1, o)
+        .router('n', '10.96.0.5', 0, o)
+        .cable('a', 'b', '10.96.1.0', 0, 5)
+        .cable('a', 'n', '10.96.1.8', 0, 1)
+        .cable('a', 'x', '10.96.1.2', 1, 50)
+        .cable('b', 'x', '10.96.1.4', 1, 10)
+        .cable('a', 'i', '10.96.1.6', 1, 1)
+        .static('x', outside, 'blackhole')
+        .predict();
+    };
+    const about = (p: ReturnType<typeof c>, name: string) => databaseOf(p, name, [4]);
+    expect(about(c(false), 'n')).toEqual(['4 10.96.0.3 10.96.0.1 50', '4 10.96.0.3 10.96.0.2 10']);
+    expect(about(c(false), 'i')).toEqual([]);
+    expect(routeTo(c(false), 'a', outside)).toBe('external-2 20+50 via to-x 10.96.1.3');
+    expect(about(c(true), 'n')).toEqual(['4 10.96.0.3 10.96.0.2 10']);
+    expect(about(c(true), 'i')).toEqual(['4 10.96.0.3 10.96.0.1 15']);
+    expect(routeTo(c(true), 'a', outside)).toBe('external-2 20+15 via to-b 10.96.1.1');
+  });
   test('what is imported: policies decide, 0.0.0.0/0 only where it is named, direct prefixes not twice', () => {
     const policy = (lines: readonly object[], actions: object = {}) => ({
       'ietf-routing-policy:routing-policy': {
@@ -223,10 +249,25 @@ describe('not-so-stubby areas (RFC 3101)', () => {
       .predict();
     expect(databaseOf(p, 'a', [5])).toEqual(['5 198.51.100.0 10.96.0.3 21']);
   });
-  test('border routers of an NSSA whose backbone is split both translate, so that no part loses the outside (§3.1)', () => {
+  test('of border routers that reach each other inside the NSSA one translates, also where the backbone is split: the other part goes without (§3.1)', () => {
     const p = nssa().router('z', '10.96.0.8', 0).cable('c', 'z', '10.96.8.0', 0).predict(['link:a/to-c']);
-    expect(routeTo(p, 'a', outside)).not.toBe('');
-    expect(routeTo(p, 'z', outside)).not.toBe('');
+    expect(databaseOf(p, 'z', [5])).not.toEqual([]);
+    expect(databaseOf(p, 'a', [5])).toEqual([]);
+  });
+  test('each half of an NSSA that is cut in two has a translator of its own (§3.1)', () => {
+    const c = nssa()
+      .router('y', '10.97.0.5', 4, importing())
+      .cable('c', 'y', '10.97.2.4', 4)
+      .static('y', '192.0.2.0/24', 'blackhole')
+      .area('y', 4, { 'area-type': 'nssa-area' });
+    expect(databaseOf(c.predict(['link:c/to-x']), 'a', [5])).toEqual(['5 192.0.2.0 10.96.0.3 20', '5 198.51.100.0 10.96.0.2 20']);
+  });
+  test('a border router whose last interface in the NSSA is down does not translate, and is no boundary router for it', () => {
+    const p = nssa().predict(['link:c/to-x']);
+    expect(databaseOf(p, 'a', [5])).toEqual(['5 198.51.100.0 10.96.0.2 20']);
+    expect(p.adjacencies.speakers.filter((s) => p.routing.isBoundaryRouter(s)).map((s) => s.router.name)).toEqual(['b', 'x']);
+    const c = p.adjacencies.speakers.find((s) => s.router.name === 'c');
+    expect(c && [p.routing.isBorderRouter(c), p.routing.database(c, 0)?.routers.get(c.routerId)?.bits.e]).toEqual([true, false]);
   });
   test('type 4 is not written about a boundary router of an NSSA, nor into one', () => {
     const p = nssa().predict();

@@ -27,12 +27,16 @@ function eachSummary(
   }
 }
 
-/** Adds inter-area routes from the summaries of one area (RFC 2328 §16.2). Intra-area routes stay. */
-export function addInterAreaRoutes(table: Table, tree: Tree, self: Ipv4, ownRanges: ActiveRanges): void {
+/**
+ * Adds inter-area routes from the summaries of one area (RFC 2328 §16.2). Intra-area routes stay.
+ *
+ * @param takesDefault  false: a default is left out
+ */
+export function addInterAreaRoutes(table: Table, tree: Tree, self: Ipv4, ownRanges: ActiveRanges, takesDefault: boolean): void {
   const area = tree.graph.database.areaId;
   eachSummary(tree, self, tree.graph.database.networksSaid(), (lsa, cost, hops) => {
     const key = prefixKey(lsa.bits, lsa.length);
-    if (ownRanges.has(key)) return;
+    if (ownRanges.has(key) || (lsa.length === 0 && !takesDefault)) return;
     const old = table.get(key);
     if (old && (old.type === 'intra-area' || old.metric < cost)) return;
     if (old?.metric === cost) {

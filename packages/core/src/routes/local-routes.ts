@@ -8,6 +8,8 @@ import { holds, networkOf, prefixKey, type Ipv4, type Ipv4Prefix } from '../pref
 export interface LocalHop {
   readonly iface: string;
   readonly address: Ipv4 | undefined;
+  /** Out of an interface without a subnet: the address there may be any. */
+  readonly unnumbered?: true;
 }
 /** A route that a router has without OSPF. */
 export interface LocalRoute extends Ipv4Prefix {

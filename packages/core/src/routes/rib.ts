@@ -1,5 +1,5 @@
 import { applyPolicies } from '../design/policy';
-import type { Speaker } from '../adjacency/speakers';
+import { isUnnumbered, type Speaker } from '../adjacency/speakers';
 import { holds, networkOf, prefixKey, type Ipv4Prefix } from '../prefix/ipv4';
 import type { LocalHop, LocalRoute } from './local-routes';
 import type { Route, Table } from './route';
@@ -45,7 +45,9 @@ function ospfOffers(routing: Routing, s: Speaker, table: Table): RibRoute[] {
     if (!hops) {
       hops = set.flatMap((h): LocalHop[] => {
         const hop = hopList.hops[h];
-        return hop ? [{ iface: hop.port.iface.name, address: hop.address }] : [];
+        if (!hop) return [];
+        const way = { iface: hop.port.iface.name, address: hop.address };
+        return [isUnnumbered(hop.port) ? { ...way, unnumbered: true } : way];
       });
       written.set(set, hops);
     }
@@ -70,12 +72,14 @@ function ospfOffers(routing: Routing, s: Speaker, table: Table): RibRoute[] {
 
 /**
  * Drops hops that lie inside the very prefix they lead to, where no longer route holds them: such a route would
- * resolve its next hop through itself. Routers compute it and leave it out of their table.
+ * resolve its next hop through itself. Routers compute it and leave it out of their table. An unnumbered cable has no
+ * subnet in which its far end is looked for: a route to the very address of the neighbour is one like any other.
  */
 function resolvable(best: ReadonlyMap<number, RibRoute>, r: RibRoute): RibRoute | undefined {
-  if (r.source === 'direct' || r.hops.length === 0 || !r.hops.some((h) => h.address !== undefined && holds(r, h.address))) return r;
+  const inside = (h: LocalHop): boolean => h.address !== undefined && h.unnumbered !== true && holds(r, h.address);
+  if (r.source === 'direct' || !r.hops.some(inside)) return r;
   const hops = r.hops.filter((h) => {
-    if (h.address === undefined || !holds(r, h.address)) return true;
+    if (h.address === undefined || !inside(h)) return true;
     for (let length = r.length + 1; length <= 32; length++) if (best.has(prefixKey(networkOf(h.address, length), length))) return true;
     return false;
   });

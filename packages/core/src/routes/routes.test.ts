@@ -323,3 +323,28 @@ describe('failures', () => {
     expect(net().predict(['router:nobody', 'link:a/none', 'group:none']).problems).toHaveLength(3);
   });
 });
+
+test('a border router of a stub area uses no default that stands in it, also after it lost its backbone neighbours (RFC 3509 §2.2)', () => {
+  const c = (type: object) => {
+    const made = campus()
+      .router('a', '10.96.0.1', 0)
+      .router('b', '10.96.0.2', 0)
+      .router('c', '10.96.0.3', 0)
+      .router('x', '10.97.0.4', 4)
+      .cable('a', 'b', '10.96.1.0', 0)
+      .cable('a', 'c', '10.96.1.2', 0)
+      .port('b', 'users', '10.96.9.1/24', 0, { passive: true })
+      .cable('b', 'x', '10.97.2.0', 4)
+      .cable('c', 'x', '10.97.2.2', 4);
+    for (const r of ['b', 'c', 'x']) made.area(r, 4, type as Record<string, unknown>);
+    return made.predict(['link:a/to-b']);
+  };
+  // b keeps an interface in the backbone and no neighbour there: it reads what c tells the stub area, and not its default.
+  const stub = c({ 'area-type': 'stub-area' });
+  expect(routeTo(stub, 'b', '10.96.0.1/32')).toBe('inter-area 30 via to-x 10.97.2.1');
+  expect(routeTo(stub, 'b', '0.0.0.0/0')).toBe('');
+  expect(routeTo(stub, 'x', '0.0.0.0/0')).toBe('inter-area 11 via to-b 10.97.2.0, to-c 10.97.2.2');
+  const closed = c({ 'area-type': 'nssa-area', summary: false });
+  expect(routeTo(closed, 'b', '0.0.0.0/0')).toBe('');
+  expect(routeTo(closed, 'x', '0.0.0.0/0')).toBe('inter-area 11 via to-b 10.97.2.0, to-c 10.97.2.2');
+});

@@ -1,6 +1,5 @@
 import type { Speaker } from '../adjacency/speakers';
 import { backbone, type Area } from '../design/design';
-import { noWay } from '../dense/area-rows';
 import type { InternalArrays } from '../dense/internal-rows';
 import type { AreaDatabase } from '../lsdb/area-database';
 import { externalLsas, foldExternal, imports, importedRoutes, nssaLsas } from '../lsdb/external-lsa';
@@ -287,12 +286,13 @@ export class ExternalSettling {
     let active = false;
     const made: ExternalLsa[] = [];
     const own = new Set((this.said.get(s.index) ?? []).filter((l) => l.reason !== 'translated').map((l) => prefixKey(l.bits, l.length)));
-    const outside = (id: Ipv4): boolean => this.reachedOutside(s, id);
     for (const { area, lsas } of this.nssaAreas(s)) {
+      // An NSSA that is only configured, its interfaces all down, is none to translate for.
+      if (!s.ports.some((p) => p.up && p.area.id === area)) continue;
       const db = network.database(s, area);
       const root = db && network.arrays.root(s, db);
       const graph = db && network.arrays.areas[db.index]?.graph;
-      if (!root || !graph || !translates(s, { graph, ...root }, network.areaOf(s, area).translatorAlways, outside)) continue;
+      if (!root || !graph || !translates(s, { graph, ...root }, network.areaOf(s, area).translatorAlways)) continue;
       active = true;
       if (lsas.length > 0) made.push(...translatedLsas(s, lsas, this.routesTo(s, new Set(lsas.map((l) => prefixKey(l.bits, l.length)))), own));
     }
@@ -304,16 +304,5 @@ export class ExternalSettling {
     );
     this.said.set(s.index, [...mine, ...made.map((m): ExternalLsa => ({ ...m, reason: 'translated' }))]);
     return was !== active;
-  }
-
-  /** True when a router is reached through an area other than an NSSA. */
-  private reachedOutside(s: Speaker, id: Ipv4): boolean {
-    const { network } = this;
-    return network.areasOf(s).some((a) => {
-      if (network.areaOf(s, a).type === 'nssa') return false;
-      const db = network.database(s, a);
-      const v = db && network.arrays.areas[db.index]?.graph.vertexOfRouter.get(id);
-      return db !== undefined && v !== undefined && (network.arrays.root(s, db)?.distance[v] ?? noWay) < noWay;
-    });
   }
 }

@@ -361,6 +361,14 @@ export class Routing {
     return out;
   }
 
+  /**
+   * Whether a router uses the type 3 default that stands in an area. A border router of a stub area or NSSA does not, also
+   * while it reads the area's summaries (RFC 3509 §2.2): its own default there and this one would send packets in a circle.
+   */
+  takesDefault(s: Speaker, areaId: number): boolean {
+    return this.areaOf(s, areaId).type === 'normal' || !this.isBorderRouter(s);
+  }
+
   private internalTable(s: Speaker): Table {
     const table: Table = new Map();
     const hopList = this.hopList(s);
@@ -371,7 +379,7 @@ export class Routing {
     const ranges = new Set(this.activeRanges(s, table).keys());
     for (const a of this.summaryAreas(s)) {
       const tree = this.tree(s, a);
-      if (tree) addInterAreaRoutes(table, tree, s.routerId, ranges);
+      if (tree) addInterAreaRoutes(table, tree, s.routerId, ranges, this.takesDefault(s, a));
     }
     for (const v of this.virtuals) {
       const tree = v.speaker === s.index ? this.tree(s, v.transitArea) : undefined;
@@ -380,7 +388,7 @@ export class Routing {
     return table;
   }
 
-  /** Ways to every boundary router. */
+  /** Ways to every boundary router, area by area: which of them is used, RFC 2328 §16.4.1 says. */
   boundary(s: Speaker): Map<Ipv4, RouterPath[]> {
     const out = new Map<Ipv4, RouterPath[]>();
     const reads = this.summaryAreas(s);
@@ -393,13 +401,6 @@ export class Routing {
         else out.set(p.router, [p]);
       }
     }
-    // Inside beats across areas (RFC 2328 §16.2 (6)).
-    for (const [id, list] of out)
-      if (list.some((p) => p.type === 'intra-area'))
-        out.set(
-          id,
-          list.filter((p) => p.type === 'intra-area'),
-        );
     return out;
   }
 

@@ -164,7 +164,7 @@ export class CutBoundaries {
       let through = best < noWay ? (ground.hops[row + v] ?? 0) : 0;
       const within = best < noWay;
       if (!within) {
-        if (this.within || !seat.reads) continue;
+        if (!seat.reads) continue;
         const { vertex, speaker, now } = this.told[seat.area] ?? nobody;
         const slots = ground.slots[seat.vertex];
         for (let j = 0; j < vertex.length; j++) {
@@ -179,13 +179,13 @@ export class CutBoundaries {
         if (best >= noWay) continue;
       }
       const rank = instance.rfc1583Compatible || (within && this.isAt(seat.area) !== backbone) ? 0 : 1;
-      if ((within && !this.within) || rank < this.rank || (rank === this.rank && best <= this.cost)) {
+      if (rank < this.rank || (rank === this.rank && best <= this.cost)) {
         this.cost = best;
         this.rank = rank;
         this.hops = through;
         this.area = seat.area;
+        this.within = within;
       }
-      if (within) this.within = true;
     }
   }
 

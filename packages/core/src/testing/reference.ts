@@ -205,7 +205,9 @@ export function referenceTables(plan: Plan): ReferenceTable[] {
             ? [{ type: 'intra-area', cost: d, forward: undefined, hops: firstHops(plan, w, n, { router: b }), area: w.id, attached: false }]
             : [];
         });
+        // Area by area: what its tree shows, else what is told there (§16.2 (5), (6)).
         const across = reads(n).flatMap((w): Entry[] => {
+          if (inside.some((e) => e.area === w.id)) return [];
           const best: Known = new Map();
           for (const s of said) {
             const d = s.boundary === b && s.into === w.id && s.router !== n ? distanceTo(w, n, { router: s.router }) : far;
@@ -221,7 +223,7 @@ export function referenceTables(plan: Plan): ReferenceTable[] {
           }
           return [...best.values()];
         });
-        out.set(b, inside.length > 0 ? inside : across);
+        out.set(b, [...inside, ...across]);
       }
       return out;
     });

@@ -136,7 +136,7 @@ export class Workbench {
   /** Reads files that a user brings; the open design is not touched. */
   readFiles(files: readonly InputFile[], name: string): ImportOutcome {
     const { documents, problems, name: inside } = readDocuments(files);
-    const read = designFrom(documents);
+    const read = designFrom(documents, { clock: Date.now() });
     const all = [...problems, ...read.problems];
     const outcome = { problems: all, notUsed: read.notUsed, routers: read.design.routers.length };
     if (read.design.routers.length === 0) return outcome;
@@ -191,7 +191,7 @@ export class Workbench {
   /** Reads documents and predicts, from the state as it is. */
   private made(documents: readonly SourceDocument[]): Made {
     const start = performance.now();
-    const read = designFrom(documents);
+    const read = designFrom(documents, { clock: Date.now() });
     return { documents, read, now: this.now.edited(read.design), milliseconds: performance.now() - start };
   }
 
@@ -311,7 +311,7 @@ export class Workbench {
 
   /** What "now" is compared with from here on; `null`: nothing. */
   compareWith(documents: readonly SourceDocument[] | null): void {
-    this.reference = documents ? { now: this.now.edited(designFrom(documents).design), documents } : undefined;
+    this.reference = documents ? { now: this.now.edited(designFrom(documents, { clock: Date.now() }).design), documents } : undefined;
   }
 
   /** "Now" against what it is compared with: lines, neighbours, areas and routes; `null` without, or when a newer state came. */
@@ -421,7 +421,7 @@ export class Workbench {
     if (!typed || faults.length > 0) return { problems: faults, edits: [] };
     const others = this.documents.map((d) => (d.file === file ? typed : d));
     const known = new Set(this.read.problems.map((p) => `${p.file} ${p.path} ${p.message}`));
-    const read = designFrom(others);
+    const read = designFrom(others, { clock: Date.now() });
     const fresh = read.problems.filter((p) => p.severity === 'error' && !known.has(`${p.file} ${p.path} ${p.message}`));
     if (fresh.length > 0) return { problems: fresh, edits: [] };
     return { problems: [], edits: editsBetween(this.documents, others) };
