@@ -55,7 +55,7 @@ const forwardCounts = (type: number): boolean => type === 3 || type === 5;
 
 /** Every route of every router in the arrays: their number and a sum over prefixes, kinds, costs and numbers of hops. */
 function answers(p: Prediction): Omit<Result, 'ms'> {
-  const { rows } = p.routing;
+  const { rows } = p.fast;
   const table = rows.emptyBuffer();
   let [count, checksum] = [0, 0];
   for (const s of p.adjacencies.speakers) {
@@ -77,7 +77,7 @@ function ordinaryAnswers(d: Design): Omit<Result, 'ms'> {
   let [count, checksum] = [0, 0];
   const { tables, readable } = ordinaryTables(d);
   tables.forEach((table, n) => {
-    const limit = readable.speakers[n]?.instance.paths ?? 32;
+    const limit = readable.domain.speakers[n]?.instance.paths ?? 32;
     for (const r of table.values()) {
       count++;
       const type = routeTypes.indexOf(r.type);
@@ -122,7 +122,7 @@ function edited(n: number): readonly SourceDocument[] {
 let turn = 0;
 const whole = (d: Design): Prediction => {
   const p = predict(d);
-  p.routing.rows.prepare();
+  p.fast.rows.prepare();
   return p;
 };
 
@@ -218,7 +218,7 @@ function cutAnew(): Result {
     (base, c) => {
       const start = performance.now();
       const after = predict(base.design, [c]);
-      const { rows } = after.routing;
+      const { rows } = after.fast;
       rows.prepare();
       const table = rows.emptyBuffer();
       for (const s of after.adjacencies.speakers) rows.fill(table, s);
@@ -240,7 +240,7 @@ function whatIf(): Result {
   const some = linkFailures(base).filter((_, i) => i % 5 === 0);
   const once = (f: FailureSpec): number => {
     const start = performance.now();
-    base.fail(f).routing.rows.prepare();
+    base.fail(f).fast.rows.prepare();
     return performance.now() - start;
   };
   for (const f of some.slice(0, 150)) once(f);
@@ -257,7 +257,7 @@ function keep(): Result {
   for (let run = 0; run < 40; run++) {
     const d = fresh();
     const start = performance.now();
-    const { rows } = whole(d).routing;
+    const { rows } = whole(d).fast;
     const table = rows.emptyBuffer();
     n = 0;
     for (const s of rows.network.speakers) {
@@ -287,9 +287,9 @@ const contenders: Record<string, () => Result> = {
   ordinary: () => ({ ms: timeOn(fresh, ordinaryTables), ...ordinaryAnswers(design) }),
   tables: () => {
     const p = whole(design);
-    const table = p.routing.rows.emptyBuffer();
+    const table = p.fast.rows.emptyBuffer();
     const ms = time(() => {
-      for (const s of p.adjacencies.speakers) p.routing.rows.fill(table, s);
+      for (const s of p.adjacencies.speakers) p.fast.rows.fill(table, s);
     });
     return { ms, ...answers(p) };
   },
@@ -310,7 +310,7 @@ const contenders: Record<string, () => Result> = {
     let p = whole(design);
     const ms = time(() => {
       p = p.edited(designFrom(edited(turn++)).design);
-      p.routing.rows.prepare();
+      p.fast.rows.prepare();
     });
     return { ms, ...answers(whole(designFrom(edited(3)).design)) };
   },

@@ -4,7 +4,9 @@ import type { Design, Router } from './design/design';
 import { addFailure, interfaceUp, noOutage, placeKey, routersHit, type FailureSpec, type Outage } from './failures/outage';
 import { directRoutes, staticRoutes, type LocalRoute } from './routes/local-routes';
 import { ribOf, type RibRoute } from './routes/rib';
-import { Routing } from './routes/settle-routing';
+import { DenseRouting } from './dense/dense-routing';
+import { PlainRouting } from './plain/plain-routing';
+import type { Routing } from './routes/routing';
 import { findSegments, type Segments } from './segments/segments';
 
 export interface PredictOptions {
@@ -12,6 +14,8 @@ export interface PredictOptions {
   readonly startOrder?: readonly string[];
   /** Leaders of an earlier state to start from instead of a cold start. */
   readonly incumbents?: Adjacencies;
+  /** `plain`: every stage as the standard words it, slow and obvious; the answer is the same. */
+  readonly road?: 'plain';
 }
 
 function grouped<T>(items: readonly T[], by: (item: T) => number): Map<number, T[]> {
@@ -44,13 +48,25 @@ export class Prediction {
 
   private earlier: Prediction | undefined;
 
+  /** The fast road to this state; `undefined` where it was computed on the plain one. */
+  get dense(): DenseRouting | undefined {
+    return this.routing instanceof DenseRouting ? this.routing : undefined;
+  }
+
+  /** The same for those who know that it is there. */
+  get fast(): DenseRouting {
+    const { dense } = this;
+    if (!dense) throw new RangeError('computed on the plain road: there are no arrays');
+    return dense;
+  }
+
   /** The state after one more failure: only what it touches is computed again, where that gives the same as everything. */
   fail(failure: FailureSpec): Prediction {
     const { design, segments } = this;
     const failures = [...this.failures, failure];
     const { outage, problems } = addFailure(design, segments, this.outage, failure);
     const change = outage.routers.size === this.outage.routers.size ? this.resettled(outage) : undefined;
-    const routing = change && this.routing.after(outage, change);
+    const routing = change && this.dense?.after(outage, change);
     if (!change || !routing) return predict(design, failures, this.options);
     const next = new Prediction(design, segments, outage, change.adjacencies, routing, [...this.problems, ...problems], failures, this.options);
     next.earlier = this;
@@ -63,7 +79,7 @@ export class Prediction {
    */
   edited(design: Design): Prediction {
     const change = this.failures.length === 0 && Object.keys(this.options).length === 0 ? editedAdjacencies(this, design) : undefined;
-    const routing = change && this.routing.after(this.outage, change, design);
+    const routing = change && this.dense?.after(this.outage, change, design);
     if (!change || !routing) return predict(design);
     knownSegments.set(design, this.segments);
     return new Prediction(design, this.segments, this.outage, change.adjacencies, routing, [], []);
@@ -234,5 +250,6 @@ export function predict(design: Design, failures: readonly FailureSpec[] = [], o
     outage = next.outage;
     adjacencies = settleAdjacencies(design, segments, outage, adjacencies);
   }
-  return new Prediction(design, segments, outage, adjacencies, new Routing(design, outage, adjacencies), problems, failures, options);
+  const routing = options.road === 'plain' ? new PlainRouting(design, outage, adjacencies) : new DenseRouting(design, outage, adjacencies);
+  return new Prediction(design, segments, outage, adjacencies, routing, problems, failures, options);
 }

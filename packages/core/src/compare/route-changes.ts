@@ -3,10 +3,11 @@ import { Changes, type ChangeCount } from '../dense/changes';
 import type { TableBuffer } from '../dense/table-buffer';
 import type { TableRows } from '../dense/table-rows';
 import type { Prediction } from '../predict';
+import type { Route } from '../routes/route';
 
 /** True when the second state was computed from the first: prefixes and hops have the same numbers in both. */
 export const sharesNumbers = (before: Prediction, after: Prediction): boolean =>
-  before.routing.rows.arrays.prefixes === after.routing.rows.arrays.prefixes;
+  before.dense !== undefined && before.dense.arrays.prefixes === after.dense?.arrays.prefixes;
 
 /** The process of a state that stands for the same one in another: by host name and process name. */
 function partner(p: Prediction, s: Speaker): Speaker | undefined {
@@ -76,22 +77,35 @@ class SideBySide {
   }
 }
 
+/** Readable tables of one process side by side: for states of which one was computed on the plain road. */
+function readably(before: Prediction, a: Speaker, after: Prediction, b: Speaker): ChangeCount {
+  const words = (p: Prediction, s: Speaker): Map<number, string> => {
+    const { hops } = p.routing.hopList(s);
+    const way = (h: number): string => `${hops[h]?.port.iface.name ?? ''} ${hops[h]?.address ?? ''}`;
+    const line = (r: Route): string => `${r.type} ${r.metric} ${r.forwardMetric ?? ''} ${r.hops.map(way).sort().join()}`;
+    return new Map([...p.routing.tableOnce(s)].map(([key, r]) => [key, line(r)]));
+  };
+  const [old, now] = [words(before, a), words(after, b)];
+  const met = [...now.keys()].filter((k) => old.has(k));
+  return { lost: old.size - met.length, gained: now.size - met.length, changed: met.filter((k) => old.get(k) !== now.get(k)).length };
+}
+
 /**
  * How many OSPF routes of each process are other ones in a second state: kind, metric or next hops. Processes that one of
  * the states does not have are left out.
  */
 export function* routeChanges(before: Prediction, after: Prediction): Generator<{ readonly speaker: Speaker; readonly count: ChangeCount }> {
   if (sharesNumbers(before, after)) {
-    const changes = new Changes(before.routing.rows, after.routing.rows);
+    const changes = new Changes(before.fast.rows, after.fast.rows);
     for (const speaker of before.adjacencies.speakers) {
       const now = after.adjacencies.speakers[speaker.index];
       if (now) yield { speaker, count: changes.of(speaker, now) };
     }
     return;
   }
-  const tables = new SideBySide(before.routing.rows, after.routing.rows);
+  const tables = before.dense && after.dense && new SideBySide(before.dense.rows, after.dense.rows);
   for (const speaker of before.adjacencies.speakers) {
     const other = partner(after, speaker);
-    if (other) yield { speaker, count: tables.of(speaker, other) };
+    if (other) yield { speaker, count: tables ? tables.of(speaker, other) : readably(before, speaker, after, other) };
   }
 }

@@ -112,7 +112,7 @@ export function untouchedRouters(before: Prediction, after: Prediction): Readonl
         const [x, y] = [a.database(old, area), b.database(s, area)];
         if (x === undefined || y === undefined ? x !== y : !databases(x, y)) return false;
       }
-      return externals(a.externalsHeld(old), b.externalsHeld(s));
+      return externals(a.externals(old), b.externals(s));
     });
     if (same) out.add(i);
   });

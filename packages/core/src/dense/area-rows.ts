@@ -25,7 +25,7 @@ export interface AreaNetworks {
  */
 export function areaNetworks(graph: AreaGraph, prefixes: PrefixIds): AreaNetworks {
   const routerCount = graph.routers.length;
-  let size = graph.networkIds.length;
+  let size = graph.networks.length;
   for (const r of graph.routers) size += r.end - r.first;
   // What brings which network, in the order found: `of` is the place of the network.
   const [of, vertex, cost, link] = [new Int32Array(size), new Int32Array(size), new Int32Array(size), new Int32Array(size)];
@@ -46,9 +46,8 @@ export function areaNetworks(graph: AreaGraph, prefixes: PrefixIds): AreaNetwork
     cost[found] = c;
     link[found++] = l;
   };
-  const transit = graph.networkIds.map((id, i) => ({ id, v: routerCount + i })).sort((a, b) => b.id - a.id);
-  for (const { id, v } of transit) {
-    const length = graph.database.networks.get(id)?.length ?? 32;
+  const transit = graph.networks.map(({ id, length }, i) => ({ id, length, v: routerCount + i })).sort((a, b) => b.id - a.id);
+  for (const { id, length, v } of transit) {
     // RFC 6860 §2.2.2: a host mask says that the network is hidden; it carries traffic and brings no route.
     if (length < 32) add(prefixes.id(networkOf(id, length), length), v, 0, -1);
   }

@@ -38,9 +38,9 @@ function sameAsFull(base: Prediction, spec: FailureSpec): boolean {
   expect(compareNeighbors(full, inc)).toEqual([]);
   expect(readableWords(inc).sort()).toEqual(readableWords(full).sort());
   expect(denseWords(inc).sort()).toEqual(readableWords(full).sort());
-  const again = inc.routing.rows.arrays.prefixes === base.routing.rows.arrays.prefixes;
+  const again = inc.fast.rows.arrays.prefixes === base.fast.rows.arrays.prefixes;
   if (again) {
-    const changes = new Changes(base.routing.rows, inc.routing.rows);
+    const changes = new Changes(base.fast.rows, inc.fast.rows);
     base.adjacencies.speakers.forEach((s, n) => {
       const now = inc.adjacencies.speakers[n];
       if (now) expect({ [s.router.name]: changes.of(s, now) }).toEqual({ [s.router.name]: counted(base, full, n) });

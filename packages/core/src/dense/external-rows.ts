@@ -11,7 +11,7 @@ import type { InternalArrays, InternalNetwork, RootRows } from './internal-rows'
 /** What the readable rooms know of externals. */
 export interface ExternalSource {
   scope(s: Speaker): number;
-  heldTogether(s: Speaker): readonly ExternalLsa[];
+  held(s: Speaker): readonly ExternalLsa[];
   nssaAreas(s: Speaker): readonly { readonly area: number; readonly lsas: readonly ExternalLsa[] }[];
 }
 
@@ -76,7 +76,7 @@ export class ExternalArrays implements ExitGround {
     for (const s of network.speakers) {
       if (scopes.has(source.scope(s))) continue;
       scopes.add(source.scope(s));
-      this.nameAll(source.heldTogether(s));
+      this.nameAll(source.held(s));
     }
     for (const db of network.databases) this.nameAll(db.nssa);
     const lengths = new Set<number>();
@@ -168,7 +168,7 @@ export class ExternalArrays implements ExitGround {
         else groups.set(c.id, [c]);
       };
       for (const { lsas, database } of nssa) for (const l of lsas) add(l, database);
-      for (const l of this.source.heldTogether(s)) add(l, -1);
+      for (const l of this.source.held(s)) add(l, -1);
       set = [...groups.values()];
       this.sets.set(key, set);
     }

@@ -4,7 +4,7 @@ import type { VirtualAdjacency } from '../lsdb/originate';
 import { stubLink, transitLink } from '../lsdb/router-links';
 import type { Area } from '../design/design';
 import type { Ipv4 } from '../prefix/ipv4';
-import type { AreaGraph } from '../spf/area-graph';
+import { graphOf, type AreaGraph } from '../spf/area-graph';
 import type { HopList, Tree } from '../spf/shortest-path-tree';
 import { AreaDistances, areaNetworks, noWay, type AreaNetworks } from './area-rows';
 import { FirstHops } from './first-hops';
@@ -23,14 +23,15 @@ export interface InternalNetwork {
   readonly ports: readonly Port[];
   readonly virtuals: readonly VirtualAdjacency[];
   readonly databases: readonly AreaDatabase[];
-  readonly graphs: readonly AreaGraph[];
   areasOf(s: Speaker): readonly number[];
   areaOf(s: Speaker, areaId: number): Area;
   isBorderRouter(s: Speaker): boolean;
   summaryAreas(s: Speaker): readonly number[];
   takesDefault(s: Speaker, areaId: number): boolean;
   database(s: Speaker, areaId: number): AreaDatabase | undefined;
-  tree(s: Speaker, areaId: number): Tree | undefined;
+  isTransit(s: Speaker, areaId: number): boolean;
+  /** The readable tree, for areas with edges that cost nothing. */
+  treeThrough(s: Speaker, areaId: number): Tree | undefined;
 }
 
 /** Kinds of an entry in a router's rows. */
@@ -84,8 +85,7 @@ export class InternalArrays {
     this.prefixes = before?.arrays.prefixes ?? new PrefixIds(network.speakers.length * 8);
     this.slots = before?.arrays.slots ?? [];
     this.areas = network.databases.map((database, i): AreaArrays => {
-      const graph = network.graphs[i];
-      if (!graph) throw new Error('a database without its graph');
+      const graph = graphOf(database);
       const known = before?.touched.has(database.areaId) ? undefined : before?.arrays.areas[i];
       if (known) return { ...known, database, graph };
       return { database, graph, networks: areaNetworks(graph, this.prefixes), distances: new AreaDistances(graph) };
@@ -136,7 +136,7 @@ export class InternalArrays {
       if (p) slots.place(p, undefined);
     }
     if (this.areas[db.index]?.distances.hasFreeEdge) {
-      const tree = this.network.tree(s, areaId);
+      const tree = this.network.treeThrough(s, areaId);
       for (let v = 0; tree && v < tree.distance.length; v++)
         for (const h of tree.hops(v)) {
           const hop = tree.hopList.hops[h];
@@ -182,7 +182,7 @@ export class InternalArrays {
   }
 
   private virtualHops(s: Speaker, peer: Ipv4): HopCode {
-    const v = this.network.virtuals.find((x) => x.speaker === s.index && this.network.speakers[x.peer]?.routerId === peer);
+    const v = this.network.virtuals.find((x) => x.speaker === s.index && x.peerId === peer);
     const through = v && this.network.database(s, v.transitArea);
     const rows = through && this.root(s, through);
     const at = rows && this.areas[rows.index]?.graph.vertexOfRouter.get(peer);
@@ -260,7 +260,7 @@ export class InternalArrays {
   private hopsOfTree(s: Speaker, areaId: number, size: number): Int32Array {
     const slots = this.slotsOf(s);
     const hops = new Int32Array(size);
-    const tree = this.network.tree(s, areaId);
+    const tree = this.network.treeThrough(s, areaId);
     for (let v = 0; tree && v < size; v++)
       for (const h of tree.hops(v)) {
         const hop = tree.hopList.hops[h];

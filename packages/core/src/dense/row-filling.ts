@@ -265,7 +265,8 @@ export class RowFilling {
       if (area) addInside(rows, area, root, slots);
     }
     // Own ranges in force: their type 3 from others is not used (RFC 2328 §16.2 (3)).
-    rows.own = network.isBorderRouter(s) ? this.activeRanges(rows, s) : [];
+    const border = network.isBorderRouter(s);
+    rows.own = border ? this.activeRanges(rows, s) : [];
     if (insideOnly) return;
     for (const id of rows.own) if (rows.kind[id] === noRoute) rows.kind[id] = ownRange;
     for (const a of network.summaryAreas(s)) {
@@ -274,8 +275,8 @@ export class RowFilling {
       if (root) for (const row of this.readable(root, s)) addSummaries(rows, root, row.vertex, writtenOut(row), slots, without);
     }
     for (const id of rows.own) if (rows.kind[id] === ownRange) rows.kind[id] = noRoute;
-    for (const v of network.virtuals) {
-      const root = v.speaker === s.index ? rootIn(v.transitArea) : undefined;
+    for (const a of border ? network.areasOf(s) : []) {
+      const root = network.isTransit(s, a) ? rootIn(a) : undefined;
       if (root) for (const row of this.readable(root, s)) this.improve(rows, root, row.vertex, writtenOut(row), slots);
     }
   }

@@ -139,7 +139,12 @@ export class SummaryWriting {
     const before = this.said[db.index]?.get(w.speaker.index);
     if (before?.networksFrom === networksFrom && before.boundariesFrom === boundariesFrom) return false;
     const networks = before?.networksFrom === networksFrom ? before : this.networkRow(w, db, before, inside, networksFrom);
-    const source = { speaker: w.speaker.index, routerId: w.speaker.routerId, hopList: w.hopList, areaOf: (a: number) => w.areaOf(a) };
+    const source = {
+      speaker: w.speaker.index,
+      routerId: w.speaker.routerId,
+      areaOf: (a: number) => w.areaOf(a),
+      leadsInto: (hops: readonly number[], a: number) => hops.some((h) => w.hopList.hops[h]?.port.area.id === a),
+    };
     const boundaries =
       before?.boundariesFrom === boundariesFrom ? before.boundaries : boundarySummaries(source, into, this.waysOut(w, into, boundariesFrom));
     const networksMoved = !before || !sameRow(before.networks, networks.networks);

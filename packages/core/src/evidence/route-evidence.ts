@@ -75,7 +75,7 @@ function pathTo(p: Prediction, tree: Tree, vertex: number): { steps: PathStep[];
     alsoVia += Math.max(tree.parents(v).length - 1, 0);
     const router = tree.graph.routers[v];
     if (!router) {
-      through = formatIpv4(tree.graph.networkIds[v - tree.graph.routers.length] ?? 0);
+      through = formatIpv4(tree.graph.networks[v - tree.graph.routers.length]?.id ?? 0);
       continue;
     }
     const last = steps.at(-1);

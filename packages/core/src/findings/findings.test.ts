@@ -96,7 +96,7 @@ test('the page that lists the checks is up to date', () => {
 test('what does not come to rest is told: routing that looks back, and elections', () => {
   const read = pair({}, {}).read();
   const p = predict(read.design);
-  p.routing.unsettled.push('externals');
+  (p.routing.unsettled as string[]).push('externals');
   const election = Object.assign(Object.create(p) as typeof p, { adjacencies: { ...p.adjacencies, unsettled: [0] } });
   const told = findingsOf(election, read.documents, false).filter((f) => f.rule === 'unsettled');
   expect(told.map((f) => f.where.map((w) => w.router).join('+'))).toEqual(['', 'a+b']);

@@ -41,7 +41,7 @@ const lsaJson = (l: Lsa, stale = false): Json => ({
 });
 
 /** Advertisements in one scope of a speaker: an area's, or those of the whole system (`undefined`). */
-function advertisementsOf(p: Prediction, s: Speaker, area: number | undefined): Lsa[] {
+function advertisementsOf(p: Prediction, s: Speaker, area: number | undefined): readonly Lsa[] {
   if (area === undefined) return p.routing.externals(s);
   const db = p.routing.database(s, area);
   return db ? [...db.routers.values(), ...db.networks.values(), ...[...db.summaries.values()].flat(), ...db.nssa] : [];

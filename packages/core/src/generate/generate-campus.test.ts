@@ -40,7 +40,7 @@ test('of many areas no two announce the same partner: no translator has to weigh
   for (const seed of [1, 5]) {
     const p = predict(made({ routers: 180, areas: 44, seed }).design);
     expect(p.routing.databases.filter((d) => d.nssa.some((l) => l.propagate)).length).toBeGreaterThan(3);
-    expect(p.routing.looksAheadOnly).toBe(true);
+    expect(p.fast.looksAheadOnly).toBe(true);
   }
 });
 

@@ -3,7 +3,14 @@ import { maskOf, networkOf, prefixKey, covers, type Ipv4, type Ipv4Prefix } from
 import { applyPolicies } from '../design/policy';
 import type { ExternalRange, MetricType } from '../design/design';
 import { linkStateIds, type ExternalLsa } from './lsa';
-import type { LocalRoute } from '../routes/local-routes';
+
+/** A route that a router has without OSPF, as redistribution looks at it. */
+export interface LocalDestination extends Ipv4Prefix {
+  readonly key: number;
+  readonly source: 'direct' | 'static' | 'other';
+  /** Next hop as written, for forwarding addresses. */
+  readonly nextHop: Ipv4 | undefined;
+}
 
 /** An external destination that a boundary router announces, before it is written as type 5 or 7. */
 export interface Imported extends Ipv4Prefix {
@@ -24,7 +31,7 @@ export const imports = (s: Speaker): boolean => s.instance.redistribution.length
  * @param selected  routes of the router's own table that are not from OSPF
  * @param inOspf    keys of prefixes that OSPF advertises itself; direct ones among them are left out
  */
-export function importedRoutes(s: Speaker, selected: readonly LocalRoute[], inOspf: ReadonlySet<number>): Imported[] {
+export function importedRoutes(s: Speaker, selected: readonly LocalDestination[], inOspf: ReadonlySet<number>): Imported[] {
   const out = new Map<number, Imported>();
   for (const r of s.instance.redistribution) {
     for (const route of selected) {

@@ -9,6 +9,7 @@ import { pointToPointLink, RouterLsa, stubLink, transitLink, virtualLink, type L
 export interface VirtualAdjacency {
   readonly speaker: number;
   readonly peer: number;
+  readonly peerId: Ipv4;
   readonly transitArea: number;
   /** Cost of the path through the transit area. */
   readonly cost: number;

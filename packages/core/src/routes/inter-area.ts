@@ -1,3 +1,4 @@
+import type { AreaDatabase } from '../lsdb/area-database';
 import type { Ipv4 } from '../prefix/ipv4';
 import { prefixKey } from '../prefix/ipv4';
 import { lsInfinity, type SummaryLsa } from '../lsdb/lsa';
@@ -32,9 +33,16 @@ function eachSummary(
  *
  * @param takesDefault  false: a default is left out
  */
-export function addInterAreaRoutes(table: Table, tree: Tree, self: Ipv4, ownRanges: ActiveRanges, takesDefault: boolean): void {
-  const area = tree.graph.database.areaId;
-  eachSummary(tree, self, tree.graph.database.networksSaid(), (lsa, cost, hops) => {
+export function addInterAreaRoutes(
+  table: Table,
+  tree: Tree,
+  database: AreaDatabase,
+  self: Ipv4,
+  ownRanges: ActiveRanges,
+  takesDefault: boolean,
+): void {
+  const area = tree.graph.areaId;
+  eachSummary(tree, self, database.networksSaid(), (lsa, cost, hops) => {
     const key = prefixKey(lsa.bits, lsa.length);
     if (ownRanges.has(key) || (lsa.length === 0 && !takesDefault)) return;
     const old = table.get(key);
@@ -64,8 +72,8 @@ export function addInterAreaRoutes(table: Table, tree: Tree, self: Ipv4, ownRang
  * Looks whether a transit area has a shorter way to what the backbone brings (RFC 2328 §16.3): summaries of the
  * transit area may replace the next hops of backbone routes, or add to them at equal cost.
  */
-export function improveThroughTransitArea(table: Table, tree: Tree, self: Ipv4): void {
-  eachSummary(tree, self, tree.graph.database.networksSaid(), (lsa, cost, hops) => {
+export function improveThroughTransitArea(table: Table, tree: Tree, database: AreaDatabase, self: Ipv4): void {
+  eachSummary(tree, self, database.networksSaid(), (lsa, cost, hops) => {
     const key = prefixKey(lsa.bits, lsa.length);
     const old = table.get(key);
     if (!old || old.area !== 0 || old.attached || (old.type !== 'intra-area' && old.type !== 'inter-area') || cost > old.metric) return;
@@ -76,9 +84,9 @@ export function improveThroughTransitArea(table: Table, tree: Tree, self: Ipv4):
 }
 
 /** Ways to boundary routers that one area shows: in its tree, and by type 4 (RFC 2328 §16.1 (4), §16.2). */
-export function boundaryPaths(tree: Tree, self: Ipv4, useSummaries: boolean): RouterPath[] {
+export function boundaryPaths(tree: Tree, database: AreaDatabase, self: Ipv4, useSummaries: boolean): RouterPath[] {
   const { graph, distance } = tree;
-  const area = graph.database.areaId;
+  const area = graph.areaId;
   const out: RouterPath[] = [];
   graph.routers.forEach((r, v) => {
     const cost = distance[v] ?? Infinity;
@@ -86,7 +94,7 @@ export function boundaryPaths(tree: Tree, self: Ipv4, useSummaries: boolean): Ro
   });
   if (useSummaries) {
     const best = new Map<Ipv4, RouterPath>();
-    eachSummary(tree, self, graph.database.boundariesSaid.values(), (lsa, cost, hops) => {
+    eachSummary(tree, self, database.boundariesSaid.values(), (lsa, cost, hops) => {
       // A way to oneself around through another border router is not excluded (RFC 2328 §16.2), and is announced on.
       const old = best.get(lsa.bits);
       if (!old || cost < old.cost) best.set(lsa.bits, { router: lsa.bits, type: 'inter-area', area, cost, hops, source: lsa });

@@ -9,15 +9,15 @@ import type { Route, Table } from './route';
  */
 export function addIntraAreaRoutes(table: Table, tree: Tree, hopList: HopList): void {
   const { graph } = tree;
-  const area = graph.database.areaId;
+  const area = graph.areaId;
   const found = new Map<number, Route>();
   const routerCount = graph.routers.length;
-  graph.networkIds.forEach((id, i) => {
+  graph.networks.forEach((lsa, i) => {
+    const { id } = lsa;
     const v = routerCount + i;
     const d = tree.distance[v] ?? Infinity;
-    const lsa = graph.database.networks.get(id);
     // RFC 6860 §2.2.2: a host mask says that the network is hidden; it carries traffic and brings no route.
-    if (d === Infinity || !lsa || lsa.length === 32) return;
+    if (d === Infinity || lsa.length === 32) return;
     const bits = networkOf(id, lsa.length);
     const key = prefixKey(bits, lsa.length);
     const old = found.get(key);

@@ -4,7 +4,7 @@ import { holds, networkOf, prefixKey, type Ipv4Prefix } from '../prefix/ipv4';
 import type { LocalHop, LocalRoute } from './local-routes';
 import type { Route, Table } from './route';
 import type { HopSet } from '../spf/shortest-path-tree';
-import type { Routing } from './settle-routing';
+import type { Routing } from './routing';
 
 /** One line of a router's own table. */
 export interface RibRoute extends Ipv4Prefix {

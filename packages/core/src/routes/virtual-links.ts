@@ -1,37 +1,45 @@
 import { authenticationAccepts } from '../adjacency/hello-match';
 import type { Speaker } from '../adjacency/speakers';
-import { backbone, type Area } from '../design/design';
+import { backbone } from '../design/design';
+import type { Domain } from '../lsdb/domain';
 import type { VirtualAdjacency } from '../lsdb/originate';
 import type { Ipv4 } from '../prefix/ipv4';
-import type { Tree } from '../spf/shortest-path-tree';
-
-/** What virtual links need to know of the network around them. */
-export interface VirtualLinkNetwork {
-  readonly speakers: readonly Speaker[];
-  areaOf: (s: Speaker, areaId: number) => Area;
-  tree: (s: Speaker, areaId: number) => Tree | undefined;
-}
+import { graphOf } from '../spf/area-graph';
+import { HopList, shortestPathTree, type Tree } from '../spf/shortest-path-tree';
 
 /**
  * The ends of virtual links that are up (RFC 2328 §15): both routers point at each other with the same timers and keys,
  * and reach each other inside a transit area that is a normal one. Each end once.
  */
-export function reachableVirtualLinks(network: VirtualLinkNetwork): VirtualAdjacency[] {
+export function reachableVirtualLinks(domain: Domain): VirtualAdjacency[] {
+  const trees = new Map<string, Tree | undefined>();
+  /** A router's tree through a transit area: over it no virtual link leads. */
+  const treeOf = (s: Speaker, areaId: number): Tree | undefined => {
+    const key = `${s.index} ${areaId}`;
+    if (!trees.has(key)) {
+      const db = domain.database(s, areaId);
+      const graph = db && graphOf(db);
+      const root = graph?.vertexOfRouter.get(s.routerId);
+      trees.set(key, graph && root !== undefined ? shortestPathTree(graph, root, new HopList(), () => []) : undefined);
+    }
+    return trees.get(key);
+  };
   const out: VirtualAdjacency[] = [];
-  for (const s of network.speakers)
-    for (const link of network.areaOf(s, backbone).virtualLinks) {
-      const peer = network.speakers.find((p) => p.routerId === link.routerId && p.index !== s.index);
-      const mirror = peer && network.areaOf(peer, backbone).virtualLinks.find((l) => l.routerId === s.routerId && l.transitArea === link.transitArea);
-      if (!peer || !mirror || link.transitArea === backbone || network.areaOf(s, link.transitArea).type !== 'normal') continue;
+  for (const s of domain.speakers)
+    for (const link of domain.areaOf(s, backbone).virtualLinks) {
+      const peer = domain.speakers.find((p) => p.routerId === link.routerId && p.index !== s.index);
+      const mirror = peer && domain.areaOf(peer, backbone).virtualLinks.find((l) => l.routerId === s.routerId && l.transitArea === link.transitArea);
+      if (!peer || !mirror || link.transitArea === backbone || domain.areaOf(s, link.transitArea).type !== 'normal') continue;
       if (link.hello !== mirror.hello || link.dead !== mirror.dead) continue;
       if (!authenticationAccepts(link.authentication, mirror.authentication) || !authenticationAccepts(mirror.authentication, link.authentication))
         continue;
-      const there = pathThrough(network, s, peer, link.transitArea);
-      const backAgain = pathThrough(network, peer, s, link.transitArea);
+      const there = pathThrough(treeOf(s, link.transitArea), peer);
+      const backAgain = pathThrough(treeOf(peer, link.transitArea), s);
       if (there && backAgain)
         out.push({
           speaker: s.index,
           peer: peer.index,
+          peerId: peer.routerId,
           transitArea: link.transitArea,
           cost: there.cost,
           address: backAgain.far,
@@ -42,8 +50,7 @@ export function reachableVirtualLinks(network: VirtualLinkNetwork): VirtualAdjac
 }
 
 /** Cost of the way through an area, and the far router's address on it (RFC 2328 §15). */
-function pathThrough(network: VirtualLinkNetwork, s: Speaker, peer: Speaker, areaId: number): { cost: number; far: Ipv4 } | undefined {
-  const tree = network.tree(s, areaId);
+function pathThrough(tree: Tree | undefined, peer: Speaker): { cost: number; far: Ipv4 } | undefined {
   const v = tree?.graph.vertexOfRouter.get(peer.routerId);
   if (!tree || v === undefined) return undefined;
   const cost = tree.distance[v] ?? Infinity;
@@ -54,7 +61,7 @@ function pathThrough(network: VirtualLinkNetwork, s: Speaker, peer: Speaker, are
     const router = tree.graph.routers[before];
     return router
       ? l.kind === 'point-to-point' && l.id === router.adv
-      : l.kind === 'transit' && l.id === tree.graph.networkIds[before - tree.graph.routers.length];
+      : l.kind === 'transit' && l.id === tree.graph.networks[before - tree.graph.routers.length]?.id;
   });
   return { cost, far: link?.data ?? peer.routerId };
 }

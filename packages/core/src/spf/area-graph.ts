@@ -1,4 +1,5 @@
 import type { AreaDatabase } from '../lsdb/area-database';
+import type { NetworkLsa } from '../lsdb/lsa';
 import { stubLink, transitLink, type RouterLsa } from '../lsdb/router-links';
 import type { Ipv4 } from '../prefix/ipv4';
 import { wider } from '../segments/number-lists';
@@ -9,9 +10,9 @@ import { wider } from '../segments/number-lists';
  * edges (RFC 2328 §16.1 (2) (b)).
  */
 export interface AreaGraph {
-  readonly database: AreaDatabase;
+  readonly areaId: number;
   readonly routers: readonly RouterLsa[];
-  readonly networkIds: readonly Ipv4[];
+  readonly networks: readonly NetworkLsa[];
   readonly vertexOfRouter: ReadonlyMap<Ipv4, number>;
   readonly vertexOfNetwork: ReadonlyMap<Ipv4, number>;
   /** Edges leaving vertex v: places `first[v]` to `first[v + 1] - 1` of `to`, `metric`. */
@@ -62,8 +63,20 @@ class EdgeList {
   }
 }
 
+const known = new WeakMap<AreaDatabase['routers'], AreaGraph>();
+
+/** The graph of an area database: made once for what routers and networks it holds. */
+export function graphOf(database: AreaDatabase): AreaGraph {
+  let graph = known.get(database.routers);
+  if (!graph) {
+    graph = areaGraph(database);
+    known.set(database.routers, graph);
+  }
+  return graph;
+}
+
 /** Builds the graph of one area database. */
-export function areaGraph(database: AreaDatabase): AreaGraph {
+function areaGraph(database: AreaDatabase): AreaGraph {
   const routers = [...database.routers.values()];
   const networks = [...database.networks.values()];
   const vertexOfRouter = new Map<Ipv4, number>();
@@ -98,9 +111,9 @@ export function areaGraph(database: AreaDatabase): AreaGraph {
   });
   const { first, to, metric, detail } = edges.end();
   return {
-    database,
+    areaId: database.areaId,
     routers,
-    networkIds: networks.map((n) => n.id),
+    networks,
     vertexOfRouter,
     vertexOfNetwork,
     first,

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import type { AreaDatabase } from '../lsdb/area-database';
 import { RouterLsa, type RouterLink } from '../lsdb/router-links';
 import { campus } from '../testing/campus';
-import { areaGraph, type AreaGraph } from './area-graph';
+import { graphOf, type AreaGraph } from './area-graph';
 import { HopList, joinHops, shortestPathTree } from './shortest-path-tree';
 
 /** One area of up to seven routers: cables, some of them side by side, and LANs. */
@@ -52,7 +52,7 @@ function edgesByTheBook(db: AreaDatabase): string[] {
 }
 
 const nameOf = (g: AreaGraph, v: number): string =>
-  v < g.routers.length ? String(g.routers[v]?.adv) : `net${String(g.networkIds[v - g.routers.length])}`;
+  v < g.routers.length ? String(g.routers[v]?.adv) : `net${String(g.networks[v - g.routers.length]?.id)}`;
 
 const edgesOf = (g: AreaGraph): { from: number; to: number; cost: number; detail: number }[] =>
   Array.from({ length: g.first.length - 1 }, (_, v) => v).flatMap((v) =>
@@ -82,7 +82,7 @@ test('the graph holds the links that both ends describe, and no other', () => {
     fc.property(areas, fc.nat(6), fc.nat(4), (databases, router, links) => {
       for (const whole of databases) {
         const db = withoutLast(whole, router, links);
-        const g = areaGraph(db);
+        const g = graphOf(db);
         expect(
           edgesOf(g)
             .map((e) => `${nameOf(g, e.from)} ${nameOf(g, e.to)} ${e.cost}`)
@@ -97,7 +97,7 @@ test('the graph holds the links that both ends describe, and no other', () => {
 test('distances, parents and first hops of every root are those of walking edge after edge until nothing changes', () => {
   fc.assert(
     fc.property(areas, (databases) => {
-      for (const g of databases.map(areaGraph)) {
+      for (const g of databases.map(graphOf)) {
         const edges = edgesOf(g);
         for (let root = 0; root < g.routers.length; root++) {
           const list = new HopList();

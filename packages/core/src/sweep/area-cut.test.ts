@@ -21,7 +21,7 @@ function withoutEdges(ground: AreaGround, gone: ReadonlySet<number>): Int32Array
 test('distances after any edges are gone are those that Dijkstra finds without them, and all is put back', () => {
   fc.assert(
     fc.property(plans, fc.array(fc.nat(), { minLength: 1, maxLength: 4 }), (plan, picks) => {
-      const { arrays } = campusOf(plan).predict().routing;
+      const { arrays } = campusOf(plan).predict().fast;
       for (const area of arrays.areas) {
         const edges = area.graph.to.length;
         if (edges === 0 || area.distances.hasFreeEdge) continue;

@@ -57,7 +57,7 @@ export class CutBoundaries {
 
   constructor(private readonly field: CutField) {
     const { arrays, seated, p } = field;
-    const { external } = p.routing.rows;
+    const { external } = p.fast.rows;
     this.arrays = arrays;
     this.external = external;
     this.borders = seated.filter((s) => s.border);

@@ -91,7 +91,8 @@ export class CutCounter {
 
   /** A counter for the cuts of a state; `undefined` where something in it looks back, so that a cut may move more than distances. */
   static over(p: Prediction): CutCounter | undefined {
-    const { routing } = p;
+    const routing = p.dense;
+    if (!routing) return undefined;
     const { arrays } = routing;
     if (!routing.looksAheadOnly || arrays.areas.filter((a) => a.database.areaId === backbone).length > 1) return undefined;
     for (const { database, distances } of arrays.areas)
@@ -179,7 +180,7 @@ export class CutCounter {
     if (telling.borders.some((b) => apart(b.vertex))) return false;
     const someone = ground.speakers.find((s) => s !== undefined);
     const { areaId } = ground.area.database;
-    return someone !== undefined && this.field.p.routing.areaOf(someone, areaId).type !== 'nssa' && this.externals.alsoInside.size === 0;
+    return someone !== undefined && this.field.p.fast.areaOf(someone, areaId).type !== 'nssa' && this.externals.alsoInside.size === 0;
   }
 
   /** Networks inside the cut area. */

@@ -69,7 +69,7 @@ export class CutExternals implements ExitGround {
     private readonly boundaries: CutBoundaries,
     private readonly insideToo: (id: number) => boolean,
   ) {
-    this.rows = field.p.routing.rows;
+    this.rows = field.p.fast.rows;
     this.holders = field.asked;
     this.finder = new CutFinder(field);
     for (const s of field.seated) this.setOf(s.speaker);
@@ -238,7 +238,7 @@ export class CutExternals implements ExitGround {
     let [lost, changed] = [0, 0];
     const slots = arrays.slotsOf(s);
     const known = this.before(s, set, places);
-    const exit = new Exit(arrays, this.field.p.routing, s, slots, paths, this.finder, this);
+    const exit = new Exit(arrays, this.field.p.fast, s, slots, paths, this.finder, this);
     for (const c of places) {
       const one = set.classes[c];
       if (!one || (one.alsoInside && this.rows.finderOf(s).find(one.group[0]?.id ?? 0))) continue;
@@ -274,7 +274,7 @@ export class CutExternals implements ExitGround {
       if (known.kind[c] !== unknown) continue;
       const { external } = this.rows;
       const { arrays, p } = this.field;
-      exit ??= new Exit(arrays, p.routing, s, arrays.slotsOf(s), external.pathsOf(s), this.rows.finderOf(s), external);
+      exit ??= new Exit(arrays, p.fast, s, arrays.slotsOf(s), external.pathsOf(s), this.rows.finderOf(s), external);
       const group = set.classes[c]?.group;
       const found = group !== undefined && exit.choose(group);
       known.kind[c] = found ? exit.bestKind : -1;

@@ -38,7 +38,7 @@ export class CutField {
     /** By index of the process. */
     readonly seated: readonly Seated[],
   ) {
-    this.arrays = p.routing.arrays;
+    this.arrays = p.fast.arrays;
     this.backboneAt = this.arrays.areas.findIndex((a) => a.database.areaId === backbone);
     this.moves = this.arrays.areas.map(() => new Moves());
   }

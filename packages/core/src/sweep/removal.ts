@@ -27,7 +27,7 @@ export class Removals {
   private readonly forwarding: readonly Ipv4[];
 
   constructor(private readonly p: Prediction) {
-    this.forwarding = [...p.routing.forwarding];
+    this.forwarding = [...p.fast.forwarding];
   }
 
   /** What a link failure removes; `undefined` where it does more than that. */
@@ -66,7 +66,7 @@ export class Removals {
     if (others.length === 0) return false;
     const full = (q: Port): boolean => adjacencies.views[q.index]?.some((v) => v.state === 'full') ?? false;
     // A border router that is alone in the backbone reads other summaries.
-    if (areaId === backbone && this.p.routing.isBorderRouter(s) && full(port) && !others.some(full)) return false;
+    if (areaId === backbone && this.p.fast.isBorderRouter(s) && full(port) && !others.some(full)) return false;
     if (imports(s) && this.importsBy(s, port)) return false;
     return !port.iface.addresses.some((a) => this.forwarding.some((f) => networkOf(f, a.length) === networkOf(a.bits, a.length)));
   }
@@ -85,7 +85,7 @@ export class Removals {
   private linksOf(gone: readonly Port[], segment: Segment): Removal | undefined {
     const [first] = gone;
     if (!first) return { area: -1, edges: [], entries: [] };
-    const { routing, adjacencies } = this.p;
+    const { fast: routing, adjacencies } = this.p;
     const speaker = adjacencies.speakers[first.speaker];
     const db = speaker && routing.database(speaker, first.area.id);
     const area = db && routing.arrays.areas[db.index];

@@ -12,6 +12,8 @@ interface RouterDraft {
   readonly ospf: Json & { areas: { area: Json[] } };
   readonly interfaces: Json[];
   readonly statics: Json[];
+  /** Further processes beside the one that the other calls set. */
+  readonly more: Json[];
   readonly extra: Json;
 }
 
@@ -28,7 +30,14 @@ export class Campus {
 
   /** A router; its id is also the address of its loopback, which stands in `area`. `null`: no loopback. */
   router(name: string, id: string, area: number | string | null = null, ospf: Json = {}): this {
-    this.drafts.set(name, { name, ospf: { 'explicit-router-id': id, ...ospf, areas: { area: [] } }, interfaces: [], statics: [], extra: {} });
+    this.drafts.set(name, {
+      name,
+      ospf: { 'explicit-router-id': id, ...ospf, areas: { area: [] } },
+      interfaces: [],
+      statics: [],
+      more: [],
+      extra: {},
+    });
     if (area !== null) {
       this.draft(name).interfaces.push({ name: 'lo', type: 'softwareLoopback', ipv4: { address: [{ ip: id, 'prefix-length': 32 }] } });
       this.inOspf(name, area, { name: 'lo', passive: true });
@@ -122,6 +131,12 @@ export class Campus {
     return this;
   }
 
+  /** A further OSPF process of a router. */
+  process(name: string, process: string, ospf: Json): this {
+    this.draft(name).more.push({ type: 'ospfv2', name: process, ospf });
+    return this;
+  }
+
   /** Adds top-level members to a router's document (policies, key chains). */
   document(name: string, members: Json): this {
     Object.assign(this.draft(name).extra, members);
@@ -164,6 +179,7 @@ export class Campus {
         d.statics.length > 0 ? [{ type: 'static', name: 's', 'static-routes': { 'ietf-ipv4-unicast-routing:ipv4': { route: d.statics } } }] : [];
       if (d.ospf.areas.area.length > 0 || 'activation' in d.ospf || 'gentle-compass:activation' in d.ospf)
         protocols.push({ type: 'ospfv2', name: 'campus', ospf: d.ospf });
+      protocols.push(...d.more);
       return {
         file: `${d.name}.json`,
         tree: {

@@ -13,9 +13,23 @@ export function readableWords(p: Prediction): string[] {
   });
 }
 
-/** The same from the arrays. */
+/** Every advertisement of types 3, 4, 5 and 7 that each router holds, in words. */
+export function databaseWords(p: Prediction): string[] {
+  return p.adjacencies.speakers.flatMap((s) => {
+    const areas = p.routing.areasOf(s).flatMap((a) => {
+      const db = p.routing.database(s, a);
+      return db ? [...[...db.summaries.values()].flat(), ...db.nssa].map((l) => ({ a, l })) : [];
+    });
+    return [...areas, ...p.routing.externals(s).map((l) => ({ a: -1, l }))].map(({ a, l }) => {
+      const more = l.type === 5 || l.type === 7 ? ` ${l.metricType} ${formatIpv4(l.forwarding)} ${l.tag} ${String(l.propagate)}` : '';
+      return `${s.router.name} ${a} ${l.type} ${formatIpv4(l.id)} ${formatPrefix(l)} ${formatIpv4(l.adv)} ${l.metric}${more}`;
+    });
+  });
+}
+
+/** Tables in words from the arrays of the fast road. */
 export function denseWords(p: Prediction): string[] {
-  const { rows } = p.routing;
+  const { rows } = p.fast;
   const table = rows.emptyBuffer();
   return p.adjacencies.speakers.flatMap((s) => {
     const slots = rows.arrays.slotsOf(s);

@@ -1,10 +1,10 @@
 import type { Speaker } from '../adjacency/speakers';
 import { backbone } from '../design/design';
-import { InsideFinder } from '../dense/inside-finder';
-import { intraArea, type InternalArrays } from '../dense/internal-rows';
+import { InsideFinder } from './inside-finder';
+import { intraArea, type InternalArrays } from './internal-rows';
 import type { HopList } from '../spf/shortest-path-tree';
-import type { InternalLookup } from './external';
-import type { Route } from './route';
+import type { InternalLookup } from '../routes/external';
+import type { Route } from '../routes/route';
 
 /** Looks up a router's routes inside the system as things stand; what they stand on is left out. */
 export function lookupIn(arrays: InternalArrays, s: Speaker, hopList: HopList): InternalLookup {

@@ -1,0 +1,164 @@
+import type { Adjacencies } from '../adjacency/settle';
+import type { Speaker } from '../adjacency/speakers';
+import { backbone, type Design } from '../design/design';
+import type { Outage } from '../failures/outage';
+import { areaDatabases, type AreaDatabase } from '../lsdb/area-database';
+import { Domain } from '../lsdb/domain';
+import type { ExternalLsa, SummaryLsa } from '../lsdb/lsa';
+import type { VirtualAdjacency } from '../lsdb/originate';
+import type { RouterLsa } from '../lsdb/router-links';
+import { boundarySummaries, networkSummaries, type SummaryWriter } from '../lsdb/summary-lsa';
+import type { Ipv4Prefix } from '../prefix/ipv4';
+import { preferredPath } from '../routes/exit-preference';
+import { Externals } from '../routes/external-settling';
+import { insideArea, mostRounds, ownState, Routing, type Unsettled } from '../routes/routing';
+import { externalContext, insideRoutes, type InsideRoutes } from '../routes/routing-table';
+import { reachableVirtualLinks } from '../routes/virtual-links';
+import { graphOf } from '../spf/area-graph';
+import { HopList, shortestPathTree } from '../spf/shortest-path-tree';
+
+/** What one border router says into one area. */
+interface Said {
+  readonly networks: readonly SummaryLsa[];
+  readonly boundaries: readonly SummaryLsa[];
+}
+
+const word = (l: SummaryLsa): string => `${l.type} ${l.id} ${l.length} ${l.metric}`;
+const sameSaid = (a: Said | undefined, b: Said): boolean =>
+  a !== undefined && [...a.networks, ...a.boundaries].map(word).join() === [...b.networks, ...b.boundaries].map(word).join();
+
+/**
+ * The plain road: the standard's text as code, stage after stage and router by router, slow and obvious. Virtual links,
+ * summaries and externals look back at what stands on them, and are settled by repeating the stages until nothing moves.
+ */
+export class PlainRouting extends Routing {
+  readonly domain: Domain;
+  readonly unsettled: Unsettled[] = [];
+  private readonly externalsSaid: Externals;
+  /** By database, then speaker. */
+  private readonly said = new Map<AreaDatabase, Map<number, Said>>();
+
+  constructor(design: Design, outage: Outage, adjacencies: Adjacencies) {
+    super(design, outage);
+    this.domain = this.settleVirtualLinks(adjacencies);
+    this.externalsSaid = new Externals(this.domain);
+    this.settleSummaries();
+    const settled = this.externalsSaid.settle({
+      domain: this.domain,
+      localRoutes: (s) => this.localRoutes(s),
+      inside: (s) => {
+        const own = ownState(this.domain, s, []);
+        const inside = insideRoutes(own);
+        return { lookup: (key) => inside.table.get(key), context: externalContext(own, inside) };
+      },
+      reachedIn: (s, db) => reachedIn(s, db),
+      boundariesMoved: (moved) => {
+        this.moveBits(moved);
+        this.settleSummaries();
+      },
+    });
+    if (!settled) this.unsettled.push('externals');
+  }
+
+  /** Virtual links come up over paths through their transit areas, and make border routers of those that they reach (RFC 2328 §15). */
+  private settleVirtualLinks(adjacencies: Adjacencies): Domain {
+    let virtuals: readonly VirtualAdjacency[] = [];
+    for (let round = 1; ; round++) {
+      const domain = new Domain(adjacencies, virtuals);
+      domain.hold(
+        areaDatabases(
+          adjacencies,
+          virtuals,
+          (s, a) => domain.bits(s, a),
+          (s) => domain.attachedOf(s),
+        ),
+      );
+      const next = reachableVirtualLinks(domain);
+      if (JSON.stringify(next) === JSON.stringify(virtuals)) return domain;
+      if (round === mostRounds) {
+        this.unsettled.push('virtual-links');
+        return domain;
+      }
+      virtuals = next;
+    }
+  }
+
+  /**
+   * Border routers write summaries until none of them changes: first into the backbone, which takes only what areas have
+   * inside, then into the others (RFC 2328 §12.4.3).
+   */
+  private settleSummaries(): void {
+    for (let round = 0; round < mostRounds; round++) {
+      const first = this.writeSummaries((a) => a === backbone);
+      const then = this.writeSummaries((a) => a !== backbone);
+      if (!first && !then) return;
+    }
+    this.unsettled.push('summaries');
+  }
+
+  /** What each border router says into some areas now; true when anything changed. All read what stood before. */
+  private writeSummaries(into: (areaId: number) => boolean): boolean {
+    const { domain } = this;
+    const news: { readonly db: AreaDatabase; readonly s: Speaker; readonly said: Said }[] = [];
+    for (const s of domain.borderRouters) {
+      const areas = domain.areasOf(s).filter(into);
+      if (areas.length === 0) continue;
+      const inside = insideRoutes(ownState(domain, s, []));
+      const writer = this.writerOf(s, inside);
+      const ways = [...inside.boundary.values()].flatMap((paths) => preferredPath(paths, s.instance.rfc1583Compatible) ?? []);
+      for (const a of areas) {
+        const db = domain.database(s, a);
+        if (!db) continue;
+        const settings = domain.areaOf(s, a);
+        const said = { networks: networkSummaries(writer, settings, inside.table.values()), boundaries: boundarySummaries(writer, settings, ways) };
+        if (!sameSaid(this.said.get(db)?.get(s.index), said)) news.push({ db, s, said });
+      }
+    }
+    for (const { db, s, said } of news) {
+      const all = new Map([...(this.said.get(db) ?? []), [s.index, said] as const].sort(([x], [y]) => x - y));
+      this.said.set(db, all);
+      db.publish(() => ({
+        networks: [...all].map(([speaker, x]) => ({ speaker, made: () => x.networks })),
+        boundaries: new Map([...all].map(([speaker, x]) => [speaker, x.boundaries])),
+      }));
+    }
+    return news.length > 0;
+  }
+
+  private writerOf(s: Speaker, { hopList }: InsideRoutes): SummaryWriter {
+    return {
+      speaker: s.index,
+      routerId: s.routerId,
+      policies: s.router.policies,
+      rangeCost: s.instance.rangeCost,
+      areaOf: (a) => this.domain.areaOf(s, a),
+      isTransit: (a) => this.domain.isTransit(s, a),
+      leadsInto: (hops, a) => hops.some((h) => hopList.hops[h]?.port.area.id === a),
+    };
+  }
+
+  private moveBits(moved: readonly Speaker[]): void {
+    for (const s of moved)
+      for (const a of this.domain.areasOf(s)) {
+        const lsa = this.domain.database(s, a)?.routers.get(s.routerId);
+        if (lsa?.speaker === s.index) lsa.bits = this.domain.bits(s, a);
+      }
+  }
+
+  externals(s: Speaker): readonly ExternalLsa[] {
+    return this.externalsSaid.held(s);
+  }
+
+  insideOf(s: Speaker, areaId: number): Ipv4Prefix[] {
+    return insideArea(this.table(s), areaId);
+  }
+}
+
+/** Other routers that one reaches inside its part of an area. */
+function reachedIn(s: Speaker, db: AreaDatabase): RouterLsa[] {
+  const graph = graphOf(db);
+  const root = graph.vertexOfRouter.get(s.routerId);
+  if (root === undefined) return [];
+  const { distance } = shortestPathTree(graph, root, new HopList(), () => []);
+  return graph.routers.filter((_, v) => v !== root && distance[v] !== Infinity);
+}

@@ -1,0 +1,67 @@
+import fc from 'fast-check';
+import { parseFailure } from './failures/outage';
+import { formatIpv4 } from './prefix/ipv4';
+import { predict, type Prediction } from './predict';
+import { richCampusOf, richPlans, type RichCampus } from './testing/rich-campus';
+import { databaseWords, denseWords, readableWords } from './testing/table-words';
+
+/** Both roads to one state, laid beside each other: virtual links, bits, databases, every route of every router. */
+function sameOnBothRoads(fast: Prediction): void {
+  const plain = predict(fast.design, fast.failures, { road: 'plain' });
+  const links = (p: Prediction): unknown => p.routing.virtuals;
+  const roles = (p: Prediction): string[] =>
+    p.adjacencies.speakers.map((s) => {
+      const bits = p.routing.areasOf(s).map((a) => JSON.stringify(p.routing.database(s, a)?.routers.get(s.routerId)?.bits));
+      return `${s.router.name} ${s.instance.name} ${p.routing.areasOf(s).map(formatIpv4).join()} ${bits.join()}`;
+    });
+  expect(plain.routing.unsettled).toEqual(fast.routing.unsettled);
+  expect(links(fast)).toEqual(links(plain));
+  expect(roles(fast)).toEqual(roles(plain));
+  expect(databaseWords(fast).sort()).toEqual(databaseWords(plain).sort());
+  expect(readableWords(fast).sort()).toEqual(readableWords(plain).sort());
+  expect(denseWords(fast).sort()).toEqual(readableWords(plain).sort());
+}
+
+const runs = { seed: 20_261_129, endOnFailure: true };
+
+test('plain and fast road agree on random networks that have everything', () => {
+  const met = new Map<string, number>();
+  fc.assert(
+    fc.property(richPlans, (plan) => {
+      const rich = richCampusOf(plan);
+      for (const f of rich.features) met.set(f, (met.get(f) ?? 0) + 1);
+      sameOnBothRoads(rich.campus.predict());
+    }),
+    { ...runs, numRuns: 400 },
+  );
+  // Every feature was met often enough to say something.
+  const seldom = [...met].filter(([, n]) => n < 12);
+  expect(seldom).toEqual([]);
+  expect(met.size).toBeGreaterThan(30);
+});
+
+const specsOf = ({ failures }: RichCampus, picks: readonly number[]) =>
+  picks.flatMap((n) => {
+    const f = parseFailure(failures[n % failures.length] ?? '');
+    return typeof f === 'string' ? [] : [f];
+  });
+
+test('they agree after random failures too, one after the other', () => {
+  let [again, all] = [0, 0];
+  fc.assert(
+    fc.property(richPlans, fc.array(fc.nat(), { minLength: 1, maxLength: 3 }), (plan, picks) => {
+      const rich = richCampusOf(plan);
+      let p = rich.campus.predict();
+      for (const f of specsOf(rich, picks)) {
+        const next = p.fail(f);
+        all++;
+        if (next.dense?.arrays.prefixes === p.dense?.arrays.prefixes) again++;
+        sameOnBothRoads(next);
+        p = next;
+      }
+    }),
+    { ...runs, numRuns: 150 },
+  );
+  process.stdout.write(`failures computed from the state before: ${again} of ${all}\n`);
+  expect(again).toBeGreaterThan(all / 10);
+});
