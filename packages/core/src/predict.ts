@@ -1,6 +1,7 @@
 import { resettle, settleAdjacencies, type Adjacencies, type Resettled } from './adjacency/settle';
 import { speakersIn, type Port, type Speaker } from './adjacency/speakers';
-import type { Design, Router } from './design/design';
+import type { Design } from './design/design';
+import { designDifference } from './design/difference';
 import { addFailure, interfaceUp, noOutage, placeKey, routersHit, type FailureSpec, type Outage } from './failures/outage';
 import { directRoutes, staticRoutes, type LocalRoute } from './routes/local-routes';
 import { ribOf, type RibRoute } from './routes/rib';
@@ -167,43 +168,16 @@ export class Prediction {
   }
 }
 
+/** Edits of more routers than these are computed whole: little of the state before would be left. */
 const few = 4;
-
-/** What of a router decides who stands on which wire, and what else its neighbours and areas are made from. */
-const wiring = (r: Router): string => JSON.stringify([r.name, r.interfaces.map((i) => ({ ...i, at: [], written: [], given: [] }))]);
-
-/** What of a router is imported, and what kinds of areas it takes part in: a change of these is computed as a whole. */
-const importing = (r: Router): string =>
-  JSON.stringify([
-    r.staticRoutes,
-    r.policies.definitions.size === 0 ? '' : [[...r.policies.definitions], [...r.policies.sets]],
-    r.instances.map((o) => [
-      o.version,
-      o.enabled,
-      o.name,
-      o.redistribution.map((x) => ({ ...x, written: [] })),
-      o.otherRoutes,
-      o.defaultRoute && { ...o.defaultRoute, written: [] },
-      o.externalRanges,
-      o.preference,
-      o.borderModel,
-      o.countsEmptyAreas,
-      o.rfc1583Compatible,
-      o.areas.map((a) => [a.id, a.type, a.translatorAlways, a.nssaDefault, a.nssaDefaultType, a.type === 'nssa' && a.defaultCost, a.virtualLinks]),
-    ]),
-  ]);
 
 /** Neighbours after the edit of a few routers whose wires, areas and imports are the same; `undefined` otherwise. */
 function editedAdjacencies(before: Prediction, design: Design): Resettled | undefined {
-  const old = before.design;
-  if (design.routers.length !== old.routers.length || JSON.stringify(design.topology) !== JSON.stringify(old.topology)) return undefined;
-  const places = design.routers.flatMap((r, i) => (r === old.routers[i] ? [] : [i]));
-  if (places.length > few) return undefined;
+  const difference = designDifference(before.design, design);
+  if (difference.reach === 'whole' || difference.routers.length > few) return undefined;
   const changed = new Map<number, Port>();
   const edited: Speaker[] = [];
-  for (const i of places) {
-    const [was, now] = [old.routers[i], design.routers[i]];
-    if (!was || !now || wiring(was) !== wiring(now) || importing(was) !== importing(now)) return undefined;
+  for (const i of difference.routers) {
     const own = before.speakersOf(i);
     const next = speakersIn(design, before.segments, before.outage, i, own[0]?.index ?? 0, own[0]?.ports[0]?.index ?? 0);
     if (next.length !== own.length) return undefined;

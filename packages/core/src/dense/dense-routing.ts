@@ -218,8 +218,8 @@ export class DenseRouting extends Routing implements InternalNetwork {
     for (const n of change.touched) {
       const [old, now] = [before.speakers[n], this.speakers[n]];
       if (!old || !now) return false;
-      const gone = old.ports.filter((p) => !now.ports.find((x) => x.index === p.index)?.up && p.up);
-      if (gone.some((p) => p.iface.addresses.some((a) => forwarding.some((f) => networkOf(f, a.length) === networkOf(a.bits, a.length)))))
+      const moved = old.ports.filter((p) => now.ports.find((x) => x.index === p.index)?.up !== p.up);
+      if (moved.some((p) => p.iface.addresses.some((a) => forwarding.some((f) => networkOf(f, a.length) === networkOf(a.bits, a.length)))))
         return false;
       const words = (r: DenseRouting, s: Speaker): string =>
         r
@@ -227,7 +227,7 @@ export class DenseRouting extends Routing implements InternalNetwork {
           .filter((x) => x.source !== 'direct')
           .map((x) => `${x.key} ${x.preference} ${x.nextHop ?? ''}`)
           .join();
-      if (gone.length > 0 && old.instance.redistribution.some((x) => x.source === 'direct')) return false;
+      if (moved.length > 0 && old.instance.redistribution.some((x) => x.source === 'direct')) return false;
       if (imports(old) && words(before, old) !== words(this, now)) return false;
     }
     return true;
