@@ -78,6 +78,7 @@ for (const size of [300, 1000]) {
   compare('one link cut and every change counted (mean), against computing and writing out all anew', size, 'cut', 'cut-anew');
   // The first sweep of a process pays for the compiler; later ones do not. Both are the same work.
   compare('every single link cut and counted, against the very first time', size, 'sweep', 'sweep-first');
+  compare('every finding with what it costs, against predicting and writing out every table', size, 'check', 'everything', false);
   compare('after an edit of one document, against reading and predicting all anew', size, 'edit', 'edit-anew');
 }
 const large = wanted('memory 2000') && contend('memory', 2000);

@@ -1,7 +1,8 @@
 import { valuesOf } from '@gentle-compass/core/evidence/origins';
 import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
 import { routeEvidence, type EvidenceStep } from '@gentle-compass/core/evidence/route-evidence';
-import { formatIpv4, formatPrefix, parseTypedPrefix, prefixKey } from '@gentle-compass/core/prefix/ipv4';
+import { formatIpv4, formatPrefix, parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
+import { prefixId } from '@gentle-compass/core/prefix/prefix-book';
 import { predict, type Prediction } from '@gentle-compass/core/predict';
 import { coveringRoute } from '@gentle-compass/core/compare/compare';
 import { findingsOf } from '@gentle-compass/core/findings/catalogue';
@@ -36,7 +37,7 @@ function explainPrefix(p: Prediction, router: number, text: string, json: boolea
   const typed = parseTypedPrefix(text);
   if (!typed) throw new Unusable(`"${text}" is no prefix; write 10.96.64.0/18 (or with a mask), or an address.`);
   const name = p.design.routers[router]?.name ?? '';
-  const exact = routeEvidence(p, router, prefixKey(typed.bits, typed.length));
+  const exact = routeEvidence(p, router, prefixId(typed.bits, typed.length));
   const covering = exact ? undefined : coveringRoute(p.rib(router), typed);
   const evidence = exact ?? (covering && routeEvidence(p, router, covering.key));
   if (json) return `${JSON.stringify({ router: name, asked: formatPrefix(typed), evidence: evidence ?? null }, null, 2)}\n`;

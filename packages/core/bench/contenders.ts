@@ -4,6 +4,7 @@ import { applyEdits } from '../src/design/edit';
 import type { Design } from '../src/design/design';
 import { routeChanges } from '../src/compare/route-changes';
 import type { FailureSpec } from '../src/failures/outage';
+import { checkDesign } from '../src/findings/catalogue';
 import { documentText, type SourceDocument } from '../src/formats/documents';
 import { designFrom, readSet } from '../src/formats/read-set';
 import { generateCampus } from '../src/generate/generate-campus';
@@ -272,7 +273,52 @@ function keep(): Result {
   return { ms: median(times.slice(20)), count: n / 3, checksum: 0, of: 'routes' };
 }
 
+/** The campus with 64 mistakes of the kinds that engineers make: one side's timer, a passive link, an area's cost. */
+function faulty(): SourceDocument[] {
+  const { design: d } = designFrom(documents);
+  const links = d.routers.flatMap((r) => {
+    const ospf = r.instances[0]?.areas.flatMap((a) => a.interfaces) ?? [];
+    return ospf.flatMap((i) => (i.passive || i.type !== 'point-to-point' ? [] : [{ r, i }]));
+  });
+  const step = Math.floor(links.length / 64);
+  return Array.from({ length: 64 }, (_, n) => links[n * step]).reduce<SourceDocument[]>(
+    (docs, l, n) =>
+      l
+        ? applyEdits(docs, [
+            {
+              router: l.r.name,
+              file: l.r.file,
+              at: [...l.i.at, n % 3 === 0 ? 'passive' : 'hello-interval'],
+              from: undefined,
+              to: n % 3 === 0 ? true : 7,
+            },
+          ])
+        : docs,
+    [...documents],
+  );
+}
+
+/** Every finding of a campus with mistakes, with what it costs, once, in a process that has done nothing before. */
+function check(): Result {
+  const broken = faulty();
+  const start = performance.now();
+  const read = designFrom(broken);
+  const { findings } = checkDesign(predict(read.design), broken);
+  return { ms: performance.now() - start, count: findings.length, checksum: 0, of: 'findings' };
+}
+
+/** The same campus read, predicted and every table written out, in such a process. */
+function everything(): Result {
+  const broken = faulty();
+  const start = performance.now();
+  const p = predict(designFrom(broken).design);
+  for (const s of p.adjacencies.speakers) p.routing.tableOnce(s);
+  return { ms: performance.now() - start, count: 0, checksum: 0, of: 'findings' };
+}
+
 const contenders: Record<string, () => Result> = {
+  check,
+  everything,
   'what-if': whatIf,
   keep,
   sweep: () => sweep(linkFailures),

@@ -56,7 +56,7 @@ test('edit after edit, computed from the state before, equals everything compute
         const { design } = designFrom(documents);
         const next = p.edited(design);
         all++;
-        if (next.fast.arrays.prefixes === p.fast.arrays.prefixes) again++;
+        if (next.fast.arrays.lineage === p.fast.arrays.lineage) again++;
         const full = predict(design);
         expect(compareNeighbors(full, next)).toEqual([]);
         expect(next.adjacencies.leaders).toEqual(full.adjacencies.leaders);
@@ -76,7 +76,7 @@ test('a long row of edits, looked at now and then, stands on few states before a
     fc.property(plans, fc.array(fc.tuple(fc.nat(), fc.integer({ min: 2, max: 60 })), { minLength: 14, maxLength: 30 }), (plan, edits) => {
       let documents = campusOf(plan).documents();
       let p = predict(designFrom(documents).design);
-      const first = p.fast.arrays.prefixes;
+      const first = p.fast.arrays.lineage;
       let row = 0;
       edits.forEach(([place, cost], n) => {
         const port = p.adjacencies.ports[place % p.adjacencies.ports.length];
@@ -84,7 +84,7 @@ test('a long row of edits, looked at now and then, stands on few states before a
         if (!router || port.loopback || port.settings.at.length === 0) return;
         documents = applyEdits(documents, [{ router: router.name, file: router.file, at: [...port.settings.at, 'cost'], from: undefined, to: cost }]);
         p = p.edited(designFrom(documents).design);
-        row = p.fast.arrays.prefixes === first ? row + 1 : 0;
+        row = p.fast.arrays.lineage === first ? row + 1 : 0;
         most = Math.max(most, row);
         if (n % 5 !== 4 && n !== edits.length - 1) return;
         const full = predict(p.design);

@@ -7,7 +7,7 @@ const places = [
   '/?router=kelp-1',
   '/?segment=0',
   '/?stage=neighbours',
-  '/?stage=routes&router=kelp-1&prefix=696323801106',
+  '/?stage=routes&router=kelp-1&prefix=10.96.0.1%2F32',
   '/?stage=failures&fail=router:beacon-1',
 ];
 

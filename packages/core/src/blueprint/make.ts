@@ -1,9 +1,10 @@
+import { prefixId } from '../prefix/prefix-book';
 import { editsBetween, type Edit } from '../design/edit';
 import { Draft, type Json } from '../design/draft';
 import { applyEdits } from '../design/edit';
 import { localName } from '../formats/shape';
 import { designFrom } from '../formats/read-set';
-import { prefixKey, prefixOf, type Ipv4Prefix } from '../prefix/ipv4';
+import { prefixOf, type Ipv4Prefix } from '../prefix/ipv4';
 import { documentKind, type SourceDocument } from '../formats/documents';
 import { readBlueprint, type Blueprint } from './blueprint';
 import { givenIn, layOutCampus } from './lay-out';
@@ -42,8 +43,8 @@ export function makeCampus(
 function byHand(documents: readonly SourceDocument[], base: readonly SourceDocument[]): Ipv4Prefix[] {
   const subnets = (list: readonly SourceDocument[]): Ipv4Prefix[] =>
     designFrom(list).design.routers.flatMap((r) => r.interfaces.flatMap((i) => i.addresses.map((a) => prefixOf(a.bits, a.length))));
-  const given = new Set(subnets(base).map((p) => prefixKey(p.bits, p.length)));
-  return subnets(documents).filter((p) => !given.has(prefixKey(p.bits, p.length)));
+  const given = new Set(subnets(base).map((p) => prefixId(p.bits, p.length)));
+  return subnets(documents).filter((p) => !given.has(prefixId(p.bits, p.length)));
 }
 
 /**

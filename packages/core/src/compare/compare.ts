@@ -1,3 +1,4 @@
+import { prefixBook } from '../prefix/prefix-book';
 import { neighborStates, type NeighborState } from '../adjacency/neighbor-state';
 import { formatIpv4, holds, type Ipv4Prefix } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
@@ -81,7 +82,7 @@ function tableDrafts(before: readonly RibRoute[], after: readonly RibRoute[]): D
   };
   for (const a of after) {
     let b = before[n];
-    while (b && b.key < a.key) {
+    while (b && prefixBook.compare(b.key, a.key) < 0) {
       lose(b);
       b = before[++n];
     }

@@ -7,7 +7,7 @@ import type { Route } from '../routes/route';
 
 /** True when the second state was computed from the first: prefixes and hops have the same numbers in both. */
 export const sharesNumbers = (before: Prediction, after: Prediction): boolean =>
-  before.dense !== undefined && before.dense.arrays.prefixes === after.dense?.arrays.prefixes;
+  before.dense !== undefined && before.dense.arrays.lineage === after.dense?.arrays.lineage;
 
 /** The process of a state that stands for the same one in another: by host name and process name. */
 function partner(p: Prediction, s: Speaker): Speaker | undefined {
@@ -53,11 +53,11 @@ class SideBySide {
     y.fill(now, b);
     const [was, is] = [hopWords(x, a), hopWords(y, b)];
     places.clear();
-    for (let i = 0; i < old.count; i++) places.set(x.arrays.prefixes.key(old.prefix[i] ?? 0), i);
+    for (let i = 0; i < old.count; i++) places.set(old.prefix[i] ?? 0, i);
     const count = { lost: 0, gained: 0, changed: 0 };
     let met = 0;
     for (let i = 0; i < now.count; i++) {
-      const o = places.get(y.arrays.prefixes.key(now.prefix[i] ?? 0));
+      const o = places.get(now.prefix[i] ?? 0);
       if (o === undefined) {
         count.gained++;
         continue;

@@ -1,7 +1,7 @@
 import { lengthOfMask, networkOf } from '../prefix/ipv4';
 import { stubLink } from '../lsdb/router-links';
 import type { AreaGraph } from '../spf/area-graph';
-import type { PrefixIds } from '../prefix/prefix-ids';
+import type { PrefixBook } from '../prefix/prefix-book';
 import { allDistances, noWay } from './all-distances';
 
 export { noWay } from './all-distances';
@@ -23,7 +23,7 @@ export interface AreaNetworks {
  * The networks of an area. Transit networks stand before stubs, and those of one prefix by descending link state id: so
  * the first of equal cost is the one that RFC 2328 §16.1 (4) takes.
  */
-export function areaNetworks(graph: AreaGraph, prefixes: PrefixIds): AreaNetworks {
+export function areaNetworks(graph: AreaGraph, prefixes: PrefixBook): AreaNetworks {
   const routerCount = graph.routers.length;
   let size = graph.networks.length;
   for (const r of graph.routers) size += r.end - r.first;

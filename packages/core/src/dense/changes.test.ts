@@ -38,7 +38,7 @@ function sameAsFull(base: Prediction, spec: FailureSpec): boolean {
   expect(compareNeighbors(full, inc)).toEqual([]);
   expect(readableWords(inc).sort()).toEqual(readableWords(full).sort());
   expect(denseWords(inc).sort()).toEqual(readableWords(full).sort());
-  const again = inc.fast.rows.arrays.prefixes === base.fast.rows.arrays.prefixes;
+  const again = inc.fast.arrays.lineage === base.fast.arrays.lineage;
   if (again) {
     const changes = new Changes(base.fast.rows, inc.fast.rows);
     base.adjacencies.speakers.forEach((s, n) => {

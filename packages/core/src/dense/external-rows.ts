@@ -2,7 +2,7 @@ import type { Speaker } from '../adjacency/speakers';
 import { backbone } from '../design/design';
 import { Exit, type BoundaryPaths, type Candidate, type ExitGround, type InternalFinder } from './exit';
 import { lsInfinity, type ExternalLsa } from '../lsdb/lsa';
-import { networkOf, prefixKey, type Ipv4 } from '../prefix/ipv4';
+import { networkOf, type Ipv4 } from '../prefix/ipv4';
 import { noWay } from './area-rows';
 import type { HopSlots } from './hop-slots';
 import type { TableBuffer } from './table-buffer';
@@ -179,7 +179,7 @@ export class ExternalArrays implements ExitGround {
     const holders: number[] = [];
     if (lsa.forwarding !== 0)
       for (const length of this.lengths) {
-        const id = this.arrays.prefixes.known(prefixKey(networkOf(lsa.forwarding, length), length));
+        const id = this.arrays.prefixes.known(networkOf(lsa.forwarding, length), length);
         if (id !== undefined) holders.push(id);
       }
     return {

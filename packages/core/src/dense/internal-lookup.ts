@@ -18,9 +18,8 @@ export function lookupIn(arrays: InternalArrays, s: Speaker, hopList: HopList): 
     finder.lookAtRows(rows);
   }
   return (key) => {
-    const id = arrays.prefixes.known(key);
-    if (id === undefined || !finder.find(id)) return undefined;
-    const { bits, length } = arrays.prefixes.prefix(id);
+    if (!finder.find(key)) return undefined;
+    const { bits, length } = arrays.prefixes.prefix(key);
     const inside = finder.kind === intraArea;
     const route: Route = {
       key,

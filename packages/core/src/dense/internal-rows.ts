@@ -10,7 +10,7 @@ import { AreaDistances, areaNetworks, noWay, type AreaNetworks } from './area-ro
 import { FirstHops } from './first-hops';
 import { HopSlots, type HopCode } from './hop-slots';
 import { IntPool } from './int-pool';
-import { PrefixIds } from '../prefix/prefix-ids';
+import { prefixBook } from '../prefix/prefix-book';
 import { Choosers } from './choosers';
 import { ImportScratch, importsOf, type Imports } from './imports';
 import { RowFilling, rootsOf } from './row-filling';
@@ -62,7 +62,7 @@ export interface AreaArrays {
  * path. Prefixes and hops are numbers, and nothing is made per route.
  */
 export class InternalArrays {
-  readonly prefixes: PrefixIds;
+  readonly prefixes = prefixBook;
   readonly areas: readonly AreaArrays[];
   /** Types 3 by border router, by index of the database. */
   readonly rows: (readonly SummaryRow[])[];
@@ -82,7 +82,6 @@ export class InternalArrays {
     this.pool = new IntPool(before ? 8192 : 32768);
     this.choosers = new Choosers(this, before && { choosers: before.arrays.choosers, touched: before.touched });
     this.filling = before?.arrays.filling.after(this) ?? new RowFilling(this);
-    this.prefixes = before?.arrays.prefixes ?? new PrefixIds(network.speakers.length * 8);
     this.slots = before?.arrays.slots ?? [];
     this.areas = network.databases.map((database, i): AreaArrays => {
       const graph = graphOf(database);
@@ -111,6 +110,11 @@ export class InternalArrays {
     this.importScratch();
     this.choosers.standAlone();
     this.before = undefined;
+  }
+
+  /** States that share this were computed from one another: hops have the same numbers in all of them. */
+  get lineage(): unknown {
+    return this.slots;
   }
 
   /** The router's ways out, over all of its areas. */

@@ -21,7 +21,7 @@ function turnedOn(c: Campus, router: string, port: string): [Prediction, Predict
   if (!at) throw new RangeError(`no port ${router}/${port}`);
   const { design } = designFrom(applyEdits(documents, [{ router, file: `${router}.json`, at: [...at, 'enabled'], from: undefined, to: true }]));
   const after = agree(before.edited(design));
-  expect(after.fast.arrays.prefixes).toBe(before.fast.arrays.prefixes);
+  expect(after.fast.arrays.lineage).toBe(before.fast.arrays.lineage);
   expect(denseWords(after).sort()).toEqual(denseWords(predict(design)).sort());
   return [before, after];
 }

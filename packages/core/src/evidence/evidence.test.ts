@@ -1,6 +1,7 @@
+import { prefixId } from '../prefix/prefix-book';
 import { routerDetail } from './router-detail';
 import { campus, type Campus } from '../testing/campus';
-import { parseTypedPrefix, prefixKey } from '../prefix/ipv4';
+import { parseTypedPrefix } from '../prefix/ipv4';
 import { facingValues, pairWord, viewWords } from './neighbor-words';
 import { routeEvidence, type EvidenceStep } from './route-evidence';
 
@@ -8,7 +9,7 @@ const p2p = { 'interface-type': 'point-to-point' };
 function evidence(c: Campus, router: string, prefix: string): readonly EvidenceStep[] {
   const p = c.predict();
   const typed = parseTypedPrefix(prefix);
-  return routeEvidence(p, p.routerIndex(router), typed ? prefixKey(typed.bits, typed.length) : -1)?.steps ?? [];
+  return routeEvidence(p, p.routerIndex(router), typed ? prefixId(typed.bits, typed.length) : -1)?.steps ?? [];
 }
 const find = <K extends EvidenceStep['kind']>(steps: readonly EvidenceStep[], kind: K): Extract<EvidenceStep, { kind: K }>[] =>
   steps.filter((s): s is Extract<EvidenceStep, { kind: K }> => s.kind === kind);

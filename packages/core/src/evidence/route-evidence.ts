@@ -1,6 +1,7 @@
+import { prefixBook, prefixId } from '../prefix/prefix-book';
 import type { Speaker } from '../adjacency/speakers';
 import { lsaBody, lsaKey, type Lsa, type LsaKey } from '../lsdb/lsa';
-import { formatIpv4, formatPrefix, lengthOfMask, prefixFromKey, prefixKey, type Ipv4 } from '../prefix/ipv4';
+import { formatIpv4, formatPrefix, lengthOfMask, type Ipv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import type { Route } from '../routes/route';
 import type { RibRoute } from '../routes/rib';
@@ -101,7 +102,7 @@ function advertisement(p: Prediction, lsa: Lsa, route: Route): EvidenceStep {
   const base = { kind: 'advertisement' as const, lsa: lsaKey(lsa), body: lsaBody(lsa), area: formatIpv4(route.area) };
   switch (lsa.type) {
     case 1: {
-      const link = lsa.links.find((l) => l.kind === 'stub' && prefixKey(l.id, lengthOfMask(l.data) ?? 32) === route.key);
+      const link = lsa.links.find((l) => l.kind === 'stub' && prefixId(l.id, lengthOfMask(l.data) ?? 32) === route.key);
       const origin = {
         router: nameOf(p, lsa.speaker),
         area: base.area,
@@ -177,7 +178,7 @@ function ospfSteps(p: Prediction, s: Speaker, route: Route, depth = 0): Evidence
       out.push({ kind: 'at-border', router: nameOf(p, lsa.speaker), prefixes: parts });
       const border = p.adjacencies.speakers[lsa.speaker];
       const part = lsa.parts?.[0] ?? lsa;
-      const there = border && p.routing.table(border).get(prefixKey(part.bits, part.length));
+      const there = border && p.routing.table(border).get(prefixId(part.bits, part.length));
       if (border && there && depth < deepest && lsa === route.sources[0]) out.push(...ospfSteps(p, border, there, depth + 1));
     }
   }
@@ -209,5 +210,5 @@ export function routeEvidence(p: Prediction, routerIndex: number, key: number): 
     steps.push({ kind: 'own-table', source: rib.source, preference: rib.preference, passedOver });
   }
   for (const { s, route } of computed) steps.push(...ospfSteps(p, s, route));
-  return { router, prefix: formatPrefix(prefixFromKey(key)), steps };
+  return { router, prefix: prefixBook.text(key), steps };
 }

@@ -4,6 +4,7 @@ import type { Port, Speaker } from '../adjacency/speakers';
 import { backbone } from '../design/design';
 import { lsaBody, type Lsa } from '../lsdb/lsa';
 import { formatIpv4, formatPrefix } from '../prefix/ipv4';
+import { prefixBook } from '../prefix/prefix-book';
 import type { Prediction } from '../predict';
 import type { LocalHop } from '../routes/local-routes';
 import type { Route } from '../routes/route';
@@ -127,7 +128,7 @@ export function whyOf(
 /** One OSPF process of a router in the shape of RFC 9129's state tree. */
 export function speakerJson(p: Prediction, s: Speaker, why: WhyOf): Json {
   const areas = [...new Set([...p.routing.areasOf(s), ...s.ports.map((x) => x.area.id)])].sort((a, b) => a - b);
-  const table = [...p.routing.table(s).values()].sort((a, b) => a.key - b.key);
+  const table = [...p.routing.table(s).values()].sort((a, b) => prefixBook.compare(a.key, b.key));
   const virtual = p.routing.areaOf(s, backbone).virtualLinks.length > 0;
   return {
     'is-abr': p.routing.isBorderRouter(s),

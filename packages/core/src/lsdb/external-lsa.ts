@@ -1,5 +1,6 @@
+import { prefixId } from '../prefix/prefix-book';
 import type { Speaker } from '../adjacency/speakers';
-import { maskOf, networkOf, prefixKey, covers, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
+import { maskOf, networkOf, covers, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
 import { applyPolicies } from '../design/policy';
 import type { ExternalRange, MetricType } from '../design/design';
 import { linkStateIds, type ExternalLsa } from './lsa';
@@ -56,8 +57,8 @@ export function importedRoutes(s: Speaker, selected: readonly LocalDestination[]
   const d = s.instance.defaultRoute;
   const present = selected.find((x) => x.length === 0);
   if (d && (d.announce === 'always' || present))
-    out.set(0, {
-      key: 0,
+    out.set(prefixId(0, 0), {
+      key: prefixId(0, 0),
       bits: 0,
       length: 0,
       metric: d.metric,
@@ -86,7 +87,7 @@ export function foldExternal<T extends Imported>(items: readonly T[], ranges: re
     // RFC 3101 §3.2 (2): a translated type 2 range costs one more than its dearest part.
     const metric = r.metric ?? dearest + (translated && metricType === 'type-2' ? 1 : 0);
     out.push({
-      key: prefixKey(r.prefix.bits, r.prefix.length),
+      key: prefixId(r.prefix.bits, r.prefix.length),
       ...r.prefix,
       metric,
       metricType,

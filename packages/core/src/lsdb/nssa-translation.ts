@@ -1,5 +1,6 @@
+import { prefixId } from '../prefix/prefix-book';
 import type { Speaker } from '../adjacency/speakers';
-import { prefixKey, type Ipv4 } from '../prefix/ipv4';
+import { type Ipv4 } from '../prefix/ipv4';
 import { foldExternal, type Imported } from './external-lsa';
 import { linkStateIds, lsInfinity, type ExternalLsa } from './lsa';
 import type { RouterLsa } from './router-links';
@@ -31,7 +32,7 @@ interface Translatable extends Imported {
 export function translatedLsas(s: Speaker, nssa: readonly ExternalLsa[], uses: (l: ExternalLsa) => boolean, own: ReadonlySet<number>): ExternalLsa[] {
   const best = new Map<number, Translatable>();
   for (const l of nssa) {
-    const key = prefixKey(l.bits, l.length);
+    const key = prefixId(l.bits, l.length);
     if (!l.propagate || l.forwarding === 0 || l.metric >= lsInfinity || l.adv === s.routerId || own.has(key)) continue;
     if (best.has(key) || !uses(l)) continue;
     best.set(key, {

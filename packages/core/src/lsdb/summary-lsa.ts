@@ -1,6 +1,7 @@
+import { prefixId } from '../prefix/prefix-book';
 import { backbone, type Area, type AreaRange, type OspfInstance } from '../design/design';
 import { applyPolicies, type PolicyBook } from '../design/policy';
-import { covers, prefixKey, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
+import { covers, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
 import { linkStateIds, lsInfinity, type SummaryLsa } from './lsa';
 
 /** The longest range of an area that takes the prefix. */
@@ -96,7 +97,7 @@ function withRanges(w: SummaryWriter, into: Area, routes: Iterable<TableLine>): 
     const range = applied ? rangeFor(w.areaOf(r.area), r) : undefined;
     if (!range) {
       const reason = inside ? ('intra-area' as const) : ('inter-area' as const);
-      out.set(prefixKey(r.bits, r.length), { bits: r.bits, length: r.length, metric: r.metric, reason, fromArea: r.area });
+      out.set(prefixId(r.bits, r.length), { bits: r.bits, length: r.length, metric: r.metric, reason, fromArea: r.area });
       continue;
     }
     const known = folded.get(range);
@@ -104,7 +105,7 @@ function withRanges(w: SummaryWriter, into: Area, routes: Iterable<TableLine>): 
     else folded.set(range, { area: r.area, parts: [r] });
   }
   for (const [range, { area, parts }] of folded) {
-    const key = prefixKey(range.prefix.bits, range.prefix.length);
+    const key = prefixId(range.prefix.bits, range.prefix.length);
     // Of two areas with one range the first stays.
     if (!range.advertise || out.get(key)?.reason === 'range') continue;
     const metric = rangeCost(

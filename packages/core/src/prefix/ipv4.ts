@@ -57,12 +57,6 @@ export const holds = (p: Ipv4Prefix, ip: Ipv4): boolean => (ip & maskOf(p.length
 /** True when every address of `part` lies in `whole`; a prefix covers itself. */
 export const covers = (whole: Ipv4Prefix, part: Ipv4Prefix): boolean => part.length >= whole.length && holds(whole, part.bits);
 
-/** A number that stands for the prefix in maps: 38 bits, so it is a safe integer. Orders by address, then length. */
-export const prefixKey = (bits: Ipv4, length: number): number => bits * 64 + length;
-
-/** The prefix that a key stands for. */
-export const prefixFromKey = (key: number): Ipv4Prefix => ({ bits: Math.floor(key / 64), length: key % 64 });
-
 /** Writes `10.96.0.0/24`. */
 export const formatPrefix = (p: Ipv4Prefix): string => `${formatIpv4(p.bits)}/${p.length}`;
 

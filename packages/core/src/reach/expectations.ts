@@ -1,6 +1,7 @@
+import { prefixId } from '../prefix/prefix-book';
 import { formatFailure, type FailureSpec } from '../failures/outage';
 import type { Expectation } from '../design/settings';
-import { covers, formatIpv4, formatPrefix, holds, prefixKey, type Ipv4 } from '../prefix/ipv4';
+import { covers, formatIpv4, formatPrefix, holds, type Ipv4 } from '../prefix/ipv4';
 import type { AreaDatabase } from '../lsdb/area-database';
 import { predict, type Prediction } from '../predict';
 import { linkFailures, routerFailures } from '../sweep/single-failures';
@@ -113,7 +114,7 @@ function leaderBreach(p: Prediction, e: Extract<Expectation, { kind: 'leader' }>
 }
 
 function summaryBreach(p: Prediction, e: Extract<Expectation, { kind: 'summary' }>): Breach | undefined {
-  const key = prefixKey(e.prefix.bits, e.prefix.length);
+  const key = prefixId(e.prefix.bits, e.prefix.length);
   const missing: string[] = [];
   const parts: string[] = [];
   for (const s of p.adjacencies.speakers) {
@@ -123,7 +124,7 @@ function summaryBreach(p: Prediction, e: Extract<Expectation, { kind: 'summary' 
     if (inside.some((r) => r.type === 'intra-area')) continue;
     // Where no summary comes in at all, the default stands for it.
     const closed = inStubsOnly(p, s.routerIndex) && ![...table.values()].some((r) => r.type === 'inter-area' && r.length > 0);
-    if (!table.has(key) && !(closed && table.has(0))) missing.push(s.router.name);
+    if (!table.has(key) && !(closed && table.has(prefixId(0, 0)))) missing.push(s.router.name);
     if (inside.length > 0) parts.push(`${s.router.name} (${inside.slice(0, 2).map(formatPrefix).join(', ')}${inside.length > 2 ? ', …' : ''})`);
   }
   if (missing.length === 0 && parts.length === 0) return undefined;
@@ -137,7 +138,7 @@ function summaryBreach(p: Prediction, e: Extract<Expectation, { kind: 'summary' 
 
 function routeBreach(p: Prediction, e: Extract<Expectation, { kind: 'route' }>): Breach | undefined {
   const index = p.routerIndex(e.router);
-  const route = index < 0 ? undefined : p.rib(index).find((r) => r.key === prefixKey(e.prefix.bits, e.prefix.length));
+  const route = index < 0 ? undefined : p.rib(index).find((r) => r.key === prefixId(e.prefix.bits, e.prefix.length));
   const words = `${e.router} ${formatPrefix(e.prefix)}`;
   if (!e.present) return route ? { kind: 'broken', routers: [e.router], words: `${words}: the route is there (${route.source})` } : undefined;
   if (!route)

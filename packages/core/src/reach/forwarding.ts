@@ -1,5 +1,6 @@
+import { prefixBook } from '../prefix/prefix-book';
 import { interfaceUp, placeKey } from '../failures/outage';
-import { formatIpv4, formatPrefix, holds, networkOf, prefixKey, prefixOf, type Ipv4 } from '../prefix/ipv4';
+import { formatIpv4, formatPrefix, holds, networkOf, prefixOf, type Ipv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import type { RibRoute } from '../routes/rib';
 import { membersReach, type Attachment } from '../segments/segments';
@@ -87,7 +88,7 @@ export class Forwarding {
       this.lookups.set(router, l);
     }
     for (const length of l.lengths) {
-      const r = l.byKey.get(prefixKey(networkOf(ip, length), length));
+      const r = l.byKey.get(prefixBook.known(networkOf(ip, length), length) ?? -1);
       if (r) return r;
     }
     return undefined;

@@ -1,3 +1,4 @@
+import { prefixId } from '../prefix/prefix-book';
 import type { Speaker } from '../adjacency/speakers';
 import { backbone } from '../design/design';
 import type { AreaDatabase } from '../lsdb/area-database';
@@ -6,7 +7,7 @@ import { externalLsas, foldExternal, imports, importedRoutes, nssaLsas } from '.
 import type { ExternalLsa } from '../lsdb/lsa';
 import { translatedLsas, translates } from '../lsdb/nssa-translation';
 import type { RouterLsa } from '../lsdb/router-links';
-import { prefixKey, type Ipv4 } from '../prefix/ipv4';
+import { type Ipv4 } from '../prefix/ipv4';
 import { Groups } from '../segments/groups';
 import { externalRoutes, type ExternalContext, type InternalLookup } from './external';
 import { prefixesInOspf, type LocalRoute } from './local-routes';
@@ -33,7 +34,7 @@ interface NssaSaid {
 
 const word = (l: ExternalLsa): string =>
   `${l.type} ${l.adv} ${l.bits}/${l.length} ${l.metric} ${l.metricType} ${l.forwarding} ${l.tag} ${String(l.propagate)}`;
-const keyOf = (l: ExternalLsa): number => prefixKey(l.bits, l.length);
+const keyOf = (l: ExternalLsa): number => prefixId(l.bits, l.length);
 const sameWords = (x: readonly ExternalLsa[], y: readonly ExternalLsa[]): boolean =>
   x.length === y.length && x.map(word).join() === y.map(word).join();
 

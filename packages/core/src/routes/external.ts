@@ -1,4 +1,5 @@
-import { prefixKey, type Ipv4 } from '../prefix/ipv4';
+import { prefixBook, prefixId } from '../prefix/prefix-book';
+import { type Ipv4 } from '../prefix/ipv4';
 import { lsInfinity, type ExternalLsa } from '../lsdb/lsa';
 import { joinHops, type HopList, type HopSet } from '../spf/shortest-path-tree';
 import { exitRank, preferredPath } from './exit-preference';
@@ -47,7 +48,7 @@ function sameThing(a: Exit, b: Exit): number | undefined {
 export function internalMatch(internal: InternalLookup, address: Ipv4): Route | undefined {
   for (let length = 32; length >= 0; length--) {
     const bits = length === 0 ? 0 : (address & (-1 << (32 - length))) >>> 0;
-    const r = internal(prefixKey(bits, length));
+    const r = internal(prefixBook.known(bits, length) ?? -1);
     if (r) return r.type === 'intra-area' || r.type === 'inter-area' ? r : undefined;
   }
   return undefined;
@@ -95,7 +96,7 @@ function exitOf(lsa: ExternalLsa, area: number | undefined, internal: InternalLo
   const family = lsa.type === 7 ? 'nssa' : 'external';
   const type: RouteType = `${family}-${one ? 1 : 2}`;
   const route: Route = {
-    key: prefixKey(lsa.bits, lsa.length),
+    key: prefixId(lsa.bits, lsa.length),
     bits: lsa.bits,
     length: lsa.length,
     type,
@@ -129,7 +130,7 @@ export function externalRoutes(
 ): Table {
   const best = new Map<number, Exit[]>();
   const consider = (lsa: ExternalLsa, area: number | undefined): void => {
-    const key = prefixKey(lsa.bits, lsa.length);
+    const key = prefixId(lsa.bits, lsa.length);
     if (internal(key)) return;
     const exit = exitOf(lsa, area, internal, c);
     if (!exit) return;

@@ -1,6 +1,6 @@
+import { prefixId } from '../prefix/prefix-book';
 import type { AreaDatabase } from '../lsdb/area-database';
 import type { Ipv4 } from '../prefix/ipv4';
-import { prefixKey } from '../prefix/ipv4';
 import { lsInfinity, type SummaryLsa } from '../lsdb/lsa';
 import { joinHops, type HopSet, type Tree } from '../spf/shortest-path-tree';
 import type { RouterPath, Table } from './route';
@@ -43,7 +43,7 @@ export function addInterAreaRoutes(
 ): void {
   const area = tree.graph.areaId;
   eachSummary(tree, self, database.networksSaid(), (lsa, cost, hops) => {
-    const key = prefixKey(lsa.bits, lsa.length);
+    const key = prefixId(lsa.bits, lsa.length);
     if (ownRanges.has(key) || (lsa.length === 0 && !takesDefault)) return;
     const old = table.get(key);
     if (old && (old.type === 'intra-area' || old.metric < cost)) return;
@@ -74,7 +74,7 @@ export function addInterAreaRoutes(
  */
 export function improveThroughTransitArea(table: Table, tree: Tree, database: AreaDatabase, self: Ipv4): void {
   eachSummary(tree, self, database.networksSaid(), (lsa, cost, hops) => {
-    const key = prefixKey(lsa.bits, lsa.length);
+    const key = prefixId(lsa.bits, lsa.length);
     const old = table.get(key);
     if (!old || old.area !== 0 || old.attached || (old.type !== 'intra-area' && old.type !== 'inter-area') || cost > old.metric) return;
     const rule = 'RFC 2328 §16.3';

@@ -1,4 +1,5 @@
-import { lengthOfMask, networkOf, prefixKey } from '../prefix/ipv4';
+import { prefixId } from '../prefix/prefix-book';
+import { lengthOfMask, networkOf } from '../prefix/ipv4';
 import { joinHops, type HopList, type HopSet, type Tree } from '../spf/shortest-path-tree';
 import type { Lsa } from '../lsdb/lsa';
 import type { Route, Table } from './route';
@@ -19,7 +20,7 @@ export function addIntraAreaRoutes(table: Table, tree: Tree, hopList: HopList): 
     // RFC 6860 §2.2.2: a host mask says that the network is hidden; it carries traffic and brings no route.
     if (d === Infinity || lsa.length === 32) return;
     const bits = networkOf(id, lsa.length);
-    const key = prefixKey(bits, lsa.length);
+    const key = prefixId(bits, lsa.length);
     const old = found.get(key);
     // §16.1 (4): of two network-LSAs for one network the shorter path stays, at equal cost the larger link state id.
     if (old && (old.metric < d || (old.metric === d && (old.sources[0]?.id ?? 0) > id))) return;
@@ -44,7 +45,7 @@ export function addIntraAreaRoutes(table: Table, tree: Tree, hopList: HopList): 
     for (const link of router.links) {
       if (link.kind !== 'stub') continue;
       const length = lengthOfMask(link.data) ?? 32;
-      const key = prefixKey(link.id, length);
+      const key = prefixId(link.id, length);
       const d = base + link.metric;
       const old = found.get(key);
       if (old && old.metric < d) continue;

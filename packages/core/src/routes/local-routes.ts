@@ -1,8 +1,9 @@
+import { prefixId } from '../prefix/prefix-book';
 import { advertisedSubnets } from '../lsdb/originate';
 import type { Speaker } from '../adjacency/speakers';
 import type { Design, Router } from '../design/design';
 import { interfaceUp, type Outage } from '../failures/outage';
-import { holds, networkOf, prefixKey, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
+import { holds, networkOf, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
 
 /** A way out of a router by interface and address, outside OSPF. */
 export interface LocalHop {
@@ -30,7 +31,7 @@ export function directRoutes(design: Design, outage: Outage, routerIndex: number
     if (!interfaceUp(design, outage, routerIndex, n)) return;
     for (const a of i.addresses) {
       const bits = networkOf(a.bits, a.length);
-      const key = prefixKey(bits, a.length);
+      const key = prefixId(bits, a.length);
       const hop = { iface: i.name, address: undefined };
       const old = out.get(key);
       out.set(key, {
@@ -64,7 +65,7 @@ export function staticRoutes(router: Router, direct: readonly LocalRoute[], up: 
     moved = false;
     router.staticRoutes.forEach((s, n) => {
       if (valid.has(String(n))) return;
-      const key = prefixKey(s.prefix.bits, s.prefix.length);
+      const key = prefixId(s.prefix.bits, s.prefix.length);
       const known = [...direct, ...valid.values()].filter((k) => k.key !== key);
       const hops: LocalHop[] = [];
       for (const h of s.nextHops) {
@@ -106,7 +107,7 @@ export function otherRoutes(speaker: Speaker, direct: readonly LocalRoute[]): Lo
     if (o.nextHop !== undefined && !via) return [];
     return [
       {
-        key: prefixKey(o.prefix.bits, o.prefix.length),
+        key: prefixId(o.prefix.bits, o.prefix.length),
         ...o.prefix,
         source: 'other',
         preference: o.preference,
@@ -121,6 +122,6 @@ export function otherRoutes(speaker: Speaker, direct: readonly LocalRoute[]): Lo
 /** Prefixes that this process advertises itself as links: they are not redistributed again. */
 export function prefixesInOspf(speaker: Speaker): ReadonlySet<number> {
   const out = new Set<number>();
-  for (const p of speaker.ports) if (p.up) for (const a of advertisedSubnets(p)) out.add(prefixKey(a.bits, a.length));
+  for (const p of speaker.ports) if (p.up) for (const a of advertisedSubnets(p)) out.add(prefixId(a.bits, a.length));
   return out;
 }

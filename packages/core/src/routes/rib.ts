@@ -1,6 +1,7 @@
+import { prefixBook, prefixId } from '../prefix/prefix-book';
 import { applyPolicies } from '../design/policy';
 import { isUnnumbered, type Speaker } from '../adjacency/speakers';
-import { holds, networkOf, prefixKey, type Ipv4Prefix } from '../prefix/ipv4';
+import { holds, networkOf, type Ipv4Prefix } from '../prefix/ipv4';
 import type { LocalHop, LocalRoute } from './local-routes';
 import type { Route, Table } from './route';
 import type { HopSet } from '../spf/shortest-path-tree';
@@ -61,11 +62,10 @@ function ospfOffers(routing: Routing, s: Speaker, table: Table): RibRoute[] {
     out.push({ key: r.key, bits: r.bits, length: r.length, source: 'ospf', preference: preferenceOf(s, r), hops: hopsOf(r.hops), route: r });
   }
   const discard = (p: Ipv4Prefix, preference: number): void => {
-    const key = prefixKey(p.bits, p.length);
+    const key = prefixId(p.bits, p.length);
     if (!table.has(key)) out.push({ key, bits: p.bits, length: p.length, source: 'ospf-discard', preference, hops: [] });
   };
-  for (const [key, range] of routing.activeRanges(s, table))
-    if (range.advertise) discard({ bits: Math.floor(key / 64), length: key % 64 }, s.instance.preference.inter);
+  for (const [key, range] of routing.activeRanges(s, table)) if (range.advertise) discard(prefixBook.prefix(key), s.instance.preference.inter);
   for (const l of routing.externals(s)) if (l.speaker === s.index && l.reason === 'external-range') discard(l, s.instance.preference.external);
   return out;
 }
@@ -80,7 +80,7 @@ function resolvable(best: ReadonlyMap<number, RibRoute>, r: RibRoute): RibRoute 
   if (r.source === 'direct' || !r.hops.some(inside)) return r;
   const hops = r.hops.filter((h) => {
     if (h.address === undefined || !inside(h)) return true;
-    for (let length = r.length + 1; length <= 32; length++) if (best.has(prefixKey(networkOf(h.address, length), length))) return true;
+    for (let length = r.length + 1; length <= 32; length++) if (best.has(prefixBook.known(networkOf(h.address, length), length) ?? -1)) return true;
     return false;
   });
   return hops.length === 0 ? undefined : hops.length === r.hops.length ? r : { ...r, hops };
@@ -109,5 +109,5 @@ export function ribOf(
     const kept = resolvable(best, r);
     if (kept) out.push(kept);
   }
-  return out.sort((a, b) => a.key - b.key);
+  return out.sort((a, b) => prefixBook.compare(a.key, b.key));
 }

@@ -1,3 +1,4 @@
+import { prefixId } from '../prefix/prefix-book';
 import type { Speaker } from '../adjacency/speakers';
 import { backbone, type Area } from '../design/design';
 import type { AreaDatabase } from '../lsdb/area-database';
@@ -5,7 +6,7 @@ import type { ExternalLsa } from '../lsdb/lsa';
 import type { VirtualAdjacency } from '../lsdb/originate';
 import type { RouterLink } from '../lsdb/router-links';
 import { rangeFor } from '../lsdb/summary-lsa';
-import { prefixKey, type Ipv4 } from '../prefix/ipv4';
+import { type Ipv4 } from '../prefix/ipv4';
 import { graphOf } from '../spf/area-graph';
 import { HopList, noHops, shortestPathTree, type HopSet, type Tree } from '../spf/shortest-path-tree';
 import { externalRoutes, type ExternalContext } from './external';
@@ -114,7 +115,7 @@ export function activeRanges(own: Pick<OwnState, 'isBorderRouter' | 'areas'>, ta
   for (const r of table.values()) {
     const area = r.type === 'intra-area' ? settings.get(r.area) : undefined;
     const range = area && rangeFor(area, r);
-    if (range) out.set(prefixKey(range.prefix.bits, range.prefix.length), { area: r.area, advertise: range.advertise });
+    if (range) out.set(prefixId(range.prefix.bits, range.prefix.length), { area: r.area, advertise: range.advertise });
   }
   return out;
 }

@@ -1,7 +1,7 @@
 import type { Design, Interface, Router, TopologyLink } from '../design/design';
 import { Groups } from './groups';
 import { listsByKey, wider, type NumberLists } from './number-lists';
-import { PrefixIds } from '../prefix/prefix-ids';
+import { PrefixBook } from '../prefix/prefix-book';
 import { maskOf, networkOf, type Ipv4Prefix } from '../prefix/ipv4';
 
 /** An interface by its place: router and interface, both as indexes into the design. */
@@ -106,7 +106,7 @@ export const membersReach = (s: Pick<Segment, 'reach'>, a: number, b: number): b
 
 /** Joins interfaces whose subnets overlap: equal ones at sight, then a sweep over subnets in order of address, shortest first. */
 function joinBySubnet(places: Places, linked: ReadonlySet<number>, groups: Groups): void {
-  const subnets = new PrefixIds(places.count);
+  const subnets = new PrefixBook(places.count);
   // By subnet: the first place that has it. Grown where interfaces have several.
   let firstOf = new Int32Array(places.count + 64);
   for (let n = 0; n < places.count; n++) {

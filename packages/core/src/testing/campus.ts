@@ -4,6 +4,7 @@ import { parseFailure } from '../failures/outage';
 import type { SourceDocument } from '../formats/documents';
 import { designFrom, type ReadResult } from '../formats/read-set';
 import { formatIpv4, formatPrefix, parseIpv4 } from '../prefix/ipv4';
+import { prefixBook } from '../prefix/prefix-book';
 
 type Json = Record<string, unknown>;
 
@@ -219,7 +220,7 @@ export function routesOf(p: Prediction, name: string): string[] {
   if (!s) return [];
   const hopList = p.routing.hopList(s);
   return [...p.routing.table(s).values()]
-    .sort((a, b) => a.key - b.key)
+    .sort((a, b) => prefixBook.compare(a.key, b.key))
     .map((r) => {
       const hops = r.hops.map((h) => {
         const hop = hopList.hops[h];

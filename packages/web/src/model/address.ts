@@ -10,11 +10,15 @@ export interface Address {
   readonly router: string | undefined;
   readonly segment: number | undefined;
   readonly pair: string | undefined;
-  readonly prefix: number | undefined;
+  /** The chosen line of a table, as it is written: `10.96.64.0/18`. */
+  readonly prefix: string | undefined;
   readonly fail: readonly string[];
   /** The table that stands in the place of the map. */
   readonly table: SheetName | undefined;
 }
+
+/** A prefix of either family as a table writes it; whether the table has it is another question. */
+const prefixText = (text: string | null): string | undefined => (text !== null && /^[0-9a-f.:]{2,39}\/\d{1,3}$/.test(text) ? text : undefined);
 
 /** Reads an address from a query; what it does not know is left out. */
 export function parseAddress(query: string): Address {
@@ -28,7 +32,7 @@ export function parseAddress(query: string): Address {
     router: q.get('router') ?? undefined,
     segment: number('segment'),
     pair: q.get('pair') ?? undefined,
-    prefix: number('prefix'),
+    prefix: prefixText(q.get('prefix')),
     fail: q.getAll('fail'),
     table: sheetNames.find((t) => t === q.get('table')),
   };
@@ -41,7 +45,7 @@ export function formatAddress(a: Address): string {
   if (a.router !== undefined) q.set('router', a.router);
   if (a.segment !== undefined) q.set('segment', String(a.segment));
   if (a.pair !== undefined) q.set('pair', a.pair);
-  if (a.prefix !== undefined) q.set('prefix', String(a.prefix));
+  if (a.prefix !== undefined) q.set('prefix', a.prefix);
   if (a.table !== undefined) q.set('table', a.table);
   for (const f of a.fail) q.append('fail', f);
   const text = q.toString();

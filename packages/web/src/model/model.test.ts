@@ -12,14 +12,14 @@ test('an address is read back as it was written', () => {
     router: optional(fc.string()),
     segment: optional(fc.nat()),
     pair: optional(fc.string()),
-    prefix: optional(fc.nat()),
+    prefix: optional(fc.constantFrom('10.96.64.0/18', '0.0.0.0/0', '2001:db8::/48', '::/0')),
     fail: fc.array(fc.string(), { maxLength: 3 }),
     table: fc.option(fc.constantFrom(...sheetNames), { nil: undefined }),
   });
   fc.assert(fc.property(address, (a) => expect(parseAddress(formatAddress(a).slice(1))).toEqual(a)));
 });
 test('what an address bar may hold of nonsense leads to the first stage', () => {
-  expect(parseAddress('?stage=moon&segment=-3&prefix=1e9')).toEqual({
+  expect(parseAddress('?stage=moon&segment=-3&prefix=<1e9>')).toEqual({
     stage: 'layout',
     router: undefined,
     segment: undefined,

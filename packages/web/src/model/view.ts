@@ -100,6 +100,7 @@ export interface AreaView {
 }
 
 export interface RouteRow {
+  /** Place in the order of prefixes. */
   readonly key: number;
   readonly prefix: string;
   readonly type: string;

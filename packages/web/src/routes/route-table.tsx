@@ -49,8 +49,8 @@ export function RouteTable({
 }: {
   readonly rows: readonly RouteRow[];
   readonly label: string;
-  readonly chosen: number | undefined;
-  readonly onRow: (key: number) => void;
+  readonly chosen: string | undefined;
+  readonly onRow: (prefix: string) => void;
   readonly compared: boolean;
 }) {
   const [text, setText] = useState('');
@@ -122,16 +122,16 @@ export function RouteTable({
               if (!r) return null;
               return (
                 <div
-                  key={r.key}
+                  key={r.prefix}
                   role="row"
                   aria-rowindex={v.index + 2}
-                  aria-selected={chosen === r.key}
+                  aria-selected={chosen === r.prefix}
                   tabIndex={0}
-                  className={`absolute left-0 grid w-full cursor-pointer items-center gap-3 border-b border-fine px-3 ${chosen === r.key ? 'bg-paper font-semibold' : 'hover:bg-paper'}`}
+                  className={`absolute left-0 grid w-full cursor-pointer items-center gap-3 border-b border-fine px-3 ${chosen === r.prefix ? 'bg-paper font-semibold' : 'hover:bg-paper'}`}
                   style={{ ...grid, height: 26, transform: `translateY(${v.start}px)` }}
-                  onClick={() => onRow(r.key)}
+                  onClick={() => onRow(r.prefix)}
                   onKeyDown={(e) => {
-                    if (e.key === 'Enter') onRow(r.key);
+                    if (e.key === 'Enter') onRow(r.prefix);
                     else if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
                       e.preventDefault();
                       const next = e.key === 'ArrowDown' ? e.currentTarget.nextElementSibling : e.currentTarget.previousElementSibling;

@@ -28,7 +28,7 @@ export function Routes() {
     [name, prefix, view, failure, compared],
   );
   if (!view) return null;
-  const row = rows?.find((r) => r.key === prefix);
+  const row = rows?.find((r) => r.prefix === prefix);
   const self = view.routers.find((r) => r.name === name);
   return (
     <div className="stage">
@@ -50,7 +50,7 @@ export function Routes() {
             label={`Routes of ${name}`}
             chosen={prefix}
             compared={compared}
-            onRow={(key) => go({ router: name, prefix: key })}
+            onRow={(chosen) => go({ router: name, prefix: chosen })}
           />
         )}
       </div>

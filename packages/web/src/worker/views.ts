@@ -2,7 +2,8 @@ import { interfaceState } from '@gentle-compass/core/adjacency/interface-state';
 import type { Pairing } from '@gentle-compass/core/adjacency/settle';
 import type { Comparison } from '@gentle-compass/core/compare/compare';
 import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
-import { formatIpv4, formatPrefix, prefixFromKey, type Ipv4 } from '@gentle-compass/core/prefix/ipv4';
+import { formatIpv4, formatPrefix, type Ipv4 } from '@gentle-compass/core/prefix/ipv4';
+import { prefixBook } from '@gentle-compass/core/prefix/prefix-book';
 import type { Prediction } from '@gentle-compass/core/predict';
 import type { RibRoute } from '@gentle-compass/core/routes/rib';
 import type { AreaView, FailureView, PairView, RouteRow, RouterView, SegmentView } from '../model/view';
@@ -148,6 +149,10 @@ export function routeRow(p: Prediction, r: RibRoute): RouteRow {
   };
 }
 
+/** Rows in the order of their prefixes, numbered so. */
+export const inOrder = (rows: readonly RouteRow[]): RouteRow[] =>
+  [...rows].sort((a, b) => prefixBook.compare(a.key, b.key)).map((r, key) => ({ ...r, key }));
+
 const pairId = (a: { router: string; iface: string }, b: { router: string; iface: string }): string =>
   `${a.router}/${a.iface}~${b.router}/${b.iface}`;
 
@@ -175,6 +180,6 @@ export function lonely(d: Comparison): FailureView['unreachablePrefixes'] {
   const by = new Map<number, string[]>();
   for (const r of d.routers) for (const c of r.routes) if (c.unreachable) by.set(c.key, [...(by.get(c.key) ?? []), r.router]);
   return [...by]
-    .sort((a, b) => b[1].length - a[1].length || a[0] - b[0])
-    .map(([key, routers]) => ({ prefix: formatPrefix(prefixFromKey(key)), routers }));
+    .sort((a, b) => b[1].length - a[1].length || prefixBook.compare(a[0], b[0]))
+    .map(([key, routers]) => ({ prefix: prefixBook.text(key), routers }));
 }

@@ -53,7 +53,7 @@ test('failures that the design does not know are told and change nothing', async
 test('evidence reaches the line of a document', () => {
   const { bench } = opened();
   const row = bench.table('kelp-3', false).find((r) => r.prefix === '10.97.12.0/24');
-  const e = bench.evidence('kelp-3', row?.key ?? -1, false);
+  const e = bench.evidence('kelp-3', row?.prefix ?? '', false);
   expect(e?.steps.map((s) => s.kind)).toEqual(expect.arrayContaining(['own-table', 'rule', 'advertisement', 'path']));
   expect(e?.lines[0]).toMatchObject({ file: 'kelp-4.json' });
   const text = readFileSync(join(root, 'kelp-4.json'), 'utf8')

@@ -21,7 +21,8 @@ import { documentText, type InputFile, type SourceDocument } from '@gentle-compa
 import { Positions } from '@gentle-compass/core/formats/positions';
 import { designFrom, readDocuments, type ReadResult } from '@gentle-compass/core/formats/read-set';
 import { generateCampus, type CampusSize } from '@gentle-compass/core/generate/generate-campus';
-import { formatIpv4, formatPrefix, prefixFromKey } from '@gentle-compass/core/prefix/ipv4';
+import { formatIpv4, formatPrefix, parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
+import { prefixBook, prefixId } from '@gentle-compass/core/prefix/prefix-book';
 import { predict, type Prediction } from '@gentle-compass/core/predict';
 import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import type { RibRoute } from '@gentle-compass/core/routes/rib';
@@ -36,7 +37,7 @@ import { cellsView } from './sheet-view';
 import { patchBetween } from '../model/view-patch';
 import { Failing } from './failing';
 import { ViewMaking } from './view-making';
-import { areaViews, countedUpTo, downPairs, lonely, pairIdOf, routeRow } from './views';
+import { areaViews, countedUpTo, downPairs, inOrder, lonely, pairIdOf, routeRow } from './views';
 import type {
   BlueprintView,
   CellsView,
@@ -291,7 +292,7 @@ export class Workbench {
     const rows = p.rib(index).map((r) => routeRow(p, r));
     // A failure is held against the network as it is; without one, that against what it is compared with.
     const base = this.failed ? this.now : this.reference?.now;
-    if (!compared || !base) return rows;
+    if (!compared || !base) return inOrder(rows);
     const changes = comparePredictions(base, p).routers.find((r) => r.router === router);
     const byKey = new Map(changes?.routes.map((c) => [c.key, c]));
     const hopWords = (r: RibRoute | undefined): string => {
@@ -306,7 +307,7 @@ export class Workbench {
     const lost = (changes?.routes ?? [])
       .filter((c) => c.change === 'lost' && c.before)
       .map((c): RouteRow => ({ ...routeRow(base, c.before as RibRoute), hops: [], change: 'lost', before: hopWords(c.before) }));
-    return [...marked, ...lost].sort((a, b) => a.key - b.key);
+    return inOrder([...marked, ...lost]);
   }
 
   /** What "now" is compared with from here on; `null`: nothing. */
@@ -428,9 +429,10 @@ export class Workbench {
   }
 
   /** Why a router has a route, with the lines of the documents that it rests on. */
-  evidence(router: string, key: number, compared: boolean): EvidenceView | null {
+  evidence(router: string, prefix: string, compared: boolean): EvidenceView | null {
+    const typed = parseTypedPrefix(prefix);
     const p = compared ? (this.failed ?? this.now) : this.now;
-    const e = routeEvidence(p, p.routerIndex(router), key);
+    const e = typed && routeEvidence(p, p.routerIndex(router), prefixId(typed.bits, typed.length));
     if (!e) return null;
     const lines = e.steps.flatMap((s) => (s.kind === 'advertisement' ? this.linesOf(s.origin) : []));
     return { ...e, lines };
@@ -531,8 +533,8 @@ export class Workbench {
       unreachable: d.unreachable,
       unreachablePrefixes: lonely(d),
       vanished: [...new Set(d.routers.flatMap((r) => r.routes.flatMap((c) => (c.vanished ? [c.key] : []))))]
-        .sort((a, b) => a - b)
-        .map((k) => formatPrefix(prefixFromKey(k))),
+        .sort((a, b) => prefixBook.compare(a, b))
+        .map((k) => prefixBook.text(k)),
       downPairs: downPairs(this.now, after),
       goneRouters: d.routers.filter((r) => r.gone).map((r) => r.router),
       milliseconds: performance.now() - start,

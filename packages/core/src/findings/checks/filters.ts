@@ -1,6 +1,7 @@
+import { prefixBook } from '../../prefix/prefix-book';
 import { backbone } from '../../design/design';
 import { applyPolicies } from '../../design/policy';
-import { covers, formatIpv4, formatPrefix, prefixFromKey, type Ipv4Prefix } from '../../prefix/ipv4';
+import { covers, formatIpv4, formatPrefix, type Ipv4Prefix } from '../../prefix/ipv4';
 import type { Check } from '../context';
 import type { Draft } from '../finding';
 import { coveringRoute } from '../../compare/compare';
@@ -114,7 +115,7 @@ export const rangeBlackHole: Check = {
       const table = routing.table(s);
       return [...routing.activeRanges(s, table)].flatMap(([key, range]): Draft[] => {
         if (!range.advertise) return [];
-        const prefix = prefixFromKey(key);
+        const prefix = prefixBook.prefix(key);
         const inside = (p: Ipv4Prefix): boolean => p.length > prefix.length && covers(prefix, p);
         const known = new Map<number, { prefix: Ipv4Prefix; by: string }>();
         for (const db of routing.databases)
