@@ -183,3 +183,9 @@ export function lonely(d: Comparison): FailureView['unreachablePrefixes'] {
     .sort((a, b) => b[1].length - a[1].length || prefixBook.compare(a[0], b[0]))
     .map(([key, routers]) => ({ prefix: prefixBook.text(key), routers }));
 }
+
+/** Prefixes that no router has any more. */
+export function vanished(d: Comparison): readonly string[] {
+  const keys = new Set(d.routers.flatMap((r) => r.routes.flatMap((c) => (c.vanished ? [c.key] : []))));
+  return [...keys].sort((a, b) => prefixBook.compare(a, b)).map((k) => prefixBook.text(k));
+}

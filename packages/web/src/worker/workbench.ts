@@ -21,8 +21,8 @@ import { documentText, type InputFile, type SourceDocument } from '@gentle-compa
 import { Positions } from '@gentle-compass/core/formats/positions';
 import { designFrom, readDocuments, type ReadResult } from '@gentle-compass/core/formats/read-set';
 import { generateCampus, type CampusSize } from '@gentle-compass/core/generate/generate-campus';
-import { formatIpv4, formatPrefix, parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
-import { prefixBook, prefixId } from '@gentle-compass/core/prefix/prefix-book';
+import { formatIpv4, parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
+import { prefixId } from '@gentle-compass/core/prefix/prefix-book';
 import { predict, type Prediction } from '@gentle-compass/core/predict';
 import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import type { RibRoute } from '@gentle-compass/core/routes/rib';
@@ -37,7 +37,7 @@ import { cellsView } from './sheet-view';
 import { patchBetween } from '../model/view-patch';
 import { Failing } from './failing';
 import { ViewMaking } from './view-making';
-import { areaViews, countedUpTo, downPairs, inOrder, lonely, pairIdOf, routeRow } from './views';
+import { areaViews, countedUpTo, downPairs, inOrder, lonely, pairIdOf, routeRow, vanished } from './views';
 import type {
   BlueprintView,
   CellsView,
@@ -532,9 +532,7 @@ export class Workbench {
       changed: d.changed,
       unreachable: d.unreachable,
       unreachablePrefixes: lonely(d),
-      vanished: [...new Set(d.routers.flatMap((r) => r.routes.flatMap((c) => (c.vanished ? [c.key] : []))))]
-        .sort((a, b) => prefixBook.compare(a, b))
-        .map((k) => prefixBook.text(k)),
+      vanished: vanished(d),
       downPairs: downPairs(this.now, after),
       goneRouters: d.routers.filter((r) => r.gone).map((r) => r.router),
       milliseconds: performance.now() - start,
