@@ -95,6 +95,13 @@ function tableDrafts(before: readonly RibRoute[], after: readonly RibRoute[]): D
   return out;
 }
 
+/** How many lines of one router's table are lost, gained and other ones; both tables in the order of their prefixes. */
+export function tableChanges(before: readonly RibRoute[], after: readonly RibRoute[]): { lost: number; gained: number; changed: number } {
+  const out = { lost: 0, gained: 0, changed: 0 };
+  for (const d of tableDrafts(before, after)) out[d.change]++;
+  return out;
+}
+
 const finished = ({ left, ...d }: Draft, alive: (key: number) => boolean): RouteChange => {
   const vanished = d.change === 'lost' && !alive(d.key);
   return { ...d, vanished, unreachable: left && !vanished };

@@ -33,8 +33,10 @@ function hopWords(rows: TableRows, s: Speaker): (code: number) => string {
   };
 }
 
+const none: ReadonlySet<number> = new Set();
+
 /** Two tables of one process in states that share no numbers, laid side by side prefix by prefix. */
-class SideBySide {
+export class SideBySide {
   private readonly old: TableBuffer;
   private readonly now: TableBuffer;
   private readonly places = new Map<number, number>();
@@ -47,19 +49,22 @@ class SideBySide {
     this.now = y.emptyBuffer();
   }
 
-  of(a: Speaker, b: Speaker): ChangeCount {
+  /** @param except  prefixes that do not count */
+  of(a: Speaker, b: Speaker, except: ReadonlySet<number> = none): ChangeCount {
     const { x, y, old, now, places } = this;
     x.fill(old, a);
     y.fill(now, b);
     const [was, is] = [hopWords(x, a), hopWords(y, b)];
     places.clear();
-    for (let i = 0; i < old.count; i++) places.set(old.prefix[i] ?? 0, i);
+    for (let i = 0; i < old.count; i++) if (!except.has(old.prefix[i] ?? 0)) places.set(old.prefix[i] ?? 0, i);
+    const all = places.size;
     const count = { lost: 0, gained: 0, changed: 0 };
     let met = 0;
     for (let i = 0; i < now.count; i++) {
-      const o = places.get(now.prefix[i] ?? 0);
+      const id = now.prefix[i] ?? 0;
+      const o = places.get(id);
       if (o === undefined) {
-        count.gained++;
+        if (!except.has(id)) count.gained++;
         continue;
       }
       met++;
@@ -72,7 +77,7 @@ class SideBySide {
         was(old.hops[o] ?? 0) === is(now.hops[i] ?? 0);
       if (!same) count.changed++;
     }
-    count.lost = old.count - met;
+    count.lost = all - met;
     return count;
   }
 }

@@ -1,8 +1,8 @@
-import { comparePredictions, type Comparison } from '../compare/compare';
+import { countChanges } from '../compare/count-changes';
 import { applyEdits, type Edit } from '../design/edit';
 import type { SourceDocument } from '../formats/documents';
 import { designFrom } from '../formats/read-set';
-import { predict, type Prediction } from '../predict';
+import type { Prediction } from '../predict';
 import { activationAddresses, activationBroad, activationIdle, maskReadAs, processDoesNotRun } from './checks/activation';
 import { duplicateAddress, leftoverArea, virtualLinkDown } from './checks/attachment';
 import { alikeDiffers } from './checks/alike';
@@ -121,19 +121,19 @@ export const catalogue: readonly Check[] = [
 const nothing: Consequence = { 'routes-lost': 0, 'routes-changed': 0, routers: [] };
 
 /** The network as it would be with some edits made, under the same failures. */
-export const mendedBy = (now: Prediction, documents: readonly SourceDocument[], edits: readonly Edit[]): Prediction =>
-  predict(designFrom(applyEdits(documents, edits), { named: now.design.now }).design, now.failures);
-
-/** What mending would bring back, from a comparison of the mended state with the present one. */
-export const consequenceFrom = (d: Comparison): Consequence => ({
-  'routes-lost': d.lost,
-  'routes-changed': d.changed,
-  routers: d.routers.map((r) => r.router),
-});
+export function mendedBy(now: Prediction, documents: readonly SourceDocument[], edits: readonly Edit[]): Prediction {
+  const { design } = designFrom(applyEdits(documents, edits), { named: now.design.now });
+  let base = now;
+  while (base.before) base = base.before;
+  return now.failures.reduce((p, f) => p.fail(f), base.edited(design));
+}
 
 /** What mending would bring back: routes missing now, routes that go another way now, and in which routers. */
-export const consequenceOf = (now: Prediction, documents: readonly SourceDocument[], edits: readonly Edit[]): Consequence =>
-  consequenceFrom(comparePredictions(mendedBy(now, documents, edits), now));
+export function consequenceOf(now: Prediction, documents: readonly SourceDocument[], edits: readonly Edit[]): Consequence {
+  // Counted from now to the mended state, which is computed from now: what mending brings is what is lost today.
+  const { gained, changed, routers } = countChanges(now, mendedBy(now, documents, edits));
+  return { 'routes-lost': gained, 'routes-changed': changed, routers };
+}
 
 export interface CheckOptions {
   /** Predict again for each finding with its first repair applied, to say what it costs now. Default true. */

@@ -3,7 +3,7 @@ import { formatFailure, type FailureSpec } from '../failures/outage';
 import type { Expectation } from '../design/settings';
 import { covers, formatIpv4, formatPrefix, holds, type Ipv4 } from '../prefix/ipv4';
 import type { AreaDatabase } from '../lsdb/area-database';
-import { predict, type Prediction } from '../predict';
+import type { Prediction } from '../predict';
 import { linkFailures, routerFailures } from '../sweep/single-failures';
 import { Forwarding } from './forwarding';
 import { trace, type Walk } from './trace';
@@ -286,7 +286,7 @@ export function checkExpectation(now: Forwarding, e: Expectation, underFailures 
   for (const failure of failures) {
     if (failure.kind === 'router' && own.has(failure.router)) continue;
     tried++;
-    const after = predict(p.design, [...p.failures, failure]);
+    const after = p.fail(failure);
     let found = breachOf(new Forwarding(after), e);
     if (!found && e.kind === 'reach' && e.withinMs !== undefined) {
       const slow = slowest(now, after, e);

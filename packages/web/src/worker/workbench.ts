@@ -7,7 +7,7 @@ import { routeEvidence, type Origin } from '@gentle-compass/core/evidence/route-
 import { transfer } from 'comlink';
 import { formatFailure, parseFailure } from '@gentle-compass/core/failures/outage';
 import { acceptEdits } from '@gentle-compass/core/findings/acceptance';
-import { checkDesign, consequenceFrom, mendedBy } from '@gentle-compass/core/findings/catalogue';
+import { checkDesign, consequenceOf } from '@gentle-compass/core/findings/catalogue';
 import { routerDetail, type RouterDetail } from '@gentle-compass/core/evidence/router-detail';
 import { valuesOf, type OriginValue } from '@gentle-compass/core/evidence/origins';
 import { tableOf, writeCsv } from '@gentle-compass/core/formats/csv';
@@ -540,12 +540,11 @@ export class Workbench {
   }
 
   /** What a finding costs now: by predicting again with its first repair. Asked for one by one, so that nothing waits. */
-  async consequence(id: string): Promise<Consequence | null> {
+  consequence(id: string): Consequence | null {
     this.check();
     const edits = this.findings.find((f) => f.id === id && f.severity !== 'note')?.repairs[0]?.edits;
     if (!edits) return null;
-    const d = await this.sliced(comparing(mendedBy(this.now, this.documents, edits), this.now));
-    return d ? consequenceFrom(d) : null;
+    return consequenceOf(this.now, this.documents, edits);
   }
 
   /** Edits that accept a finding with a note; without a note they take its acceptance back. */
