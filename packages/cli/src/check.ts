@@ -1,6 +1,6 @@
 import { checkDesign } from '@gentle-compass/core/findings/catalogue';
 import type { Finding } from '@gentle-compass/core/findings/finding';
-import { junit, sarif } from '@gentle-compass/core/formats/reports';
+import { junit, sarif } from '@gentle-compass/core/reports/reports';
 import { predict } from '@gentle-compass/core/predict';
 import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import { readInput } from './predict';

@@ -1,8 +1,8 @@
 import { lstatSync, readdirSync, readFileSync, realpathSync, statSync } from 'node:fs';
 import { join, relative, resolve, sep } from 'node:path';
-import type { InputFile } from '@gentle-compass/core/formats/documents';
-import { readLimits } from '@gentle-compass/core/formats/limits';
-import type { ReadProblem } from '@gentle-compass/core/formats/cursor';
+import type { InputFile } from '@gentle-compass/core/documents/documents';
+import { readLimits } from '@gentle-compass/core/documents/limits';
+import type { ReadProblem } from '@gentle-compass/core/documents/cursor';
 
 /** The input of a call: files that exist, and what could not be taken. */
 export interface Collected {

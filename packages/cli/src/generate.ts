@@ -1,6 +1,6 @@
 import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { documentText } from '@gentle-compass/core/formats/documents';
+import { documentText } from '@gentle-compass/core/documents/documents';
 import { generateCampus } from '@gentle-compass/core/generate/generate-campus';
 import { Unusable } from './unusable';
 

@@ -1,7 +1,7 @@
 import { Command, CommanderError } from 'commander';
 import { checkCommand } from './check';
 import { explainCommand } from './explain';
-import { csvTables } from '@gentle-compass/core/formats/csv-tables';
+import { csvTables } from '@gentle-compass/core/reports/csv-tables';
 import { generateCommand } from './generate';
 import { tableCommand, worksheetCommand } from './table';
 import { traceCommand } from './trace';

@@ -1,4 +1,4 @@
-import type { ReadProblem } from '@gentle-compass/core/formats/cursor';
+import type { ReadProblem } from '@gentle-compass/core/documents/cursor';
 
 /** One line for a person: severity, file, place, what is wrong, what to do. */
 export function problemLine(p: ReadProblem): string {

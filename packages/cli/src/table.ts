@@ -1,9 +1,9 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { checkDesign } from '@gentle-compass/core/findings/catalogue';
-import { tableOf, writeCsv } from '@gentle-compass/core/formats/csv';
-import { csvTables } from '@gentle-compass/core/formats/csv-tables';
-import { worksheet } from '@gentle-compass/core/formats/worksheet';
+import { tableOf, writeCsv } from '@gentle-compass/core/reports/csv';
+import { csvTables } from '@gentle-compass/core/reports/csv-tables';
+import { worksheet } from '@gentle-compass/core/reports/worksheet';
 import { predict, type Prediction } from '@gentle-compass/core/predict';
 import { readInput } from './predict';
 import { Unusable } from './unusable';

@@ -5,13 +5,13 @@ import type { Design } from '../src/design/design';
 import { routeChanges } from '../src/compare/route-changes';
 import type { FailureSpec } from '../src/failures/outage';
 import { checkDesign } from '../src/findings/catalogue';
-import { documentText, type SourceDocument } from '../src/formats/documents';
+import { documentText, type SourceDocument } from '../src/documents/documents';
 import { designFrom, readSet } from '../src/formats/read-set';
 import { generateCampus } from '../src/generate/generate-campus';
 import { predict, type Prediction } from '../src/predict';
 import { routeTypes } from '../src/routes/route';
 import { CutCounter } from '../src/sweep/cut-counter';
-import { linkFailures } from '../src/sweep/single-failures';
+import { linkFailures } from '../src/failures/single-failures';
 import { ordinaryTables } from './ordinary';
 
 const name = process.argv[2] ?? '';
@@ -261,7 +261,7 @@ function keep(): Result {
     const { rows } = whole(d).fast;
     const table = rows.emptyBuffer();
     n = 0;
-    for (const s of rows.network.speakers) {
+    for (const s of rows.arrays.domain.speakers) {
       rows.fill(table, s);
       kept.set(table.prefix.subarray(0, table.count), n);
       kept.set(table.metric.subarray(0, table.count), n + table.count);

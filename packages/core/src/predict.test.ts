@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { compareNeighbors } from './compare/compare';
 import { applyEdits, type Edit } from './design/edit';
-import type { SourceDocument } from './formats/documents';
+import type { SourceDocument } from './documents/documents';
 import { designFrom } from './formats/read-set';
 import { predict, type Prediction } from './predict';
 import { campusOf, plans } from './testing/random-campus';

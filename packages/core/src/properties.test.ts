@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { applyEdits } from './design/edit';
-import type { SourceDocument } from './formats/documents';
+import type { SourceDocument } from './documents/documents';
 import { designFrom } from './formats/read-set';
-import { routerJson } from './formats/prediction-json';
+import { routerJson } from './reports/prediction-json';
 import { formatIpv4, formatPrefix } from './prefix/ipv4';
 import { predict, type Prediction } from './predict';
 import { coveringRoute } from './compare/compare';

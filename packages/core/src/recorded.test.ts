@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseFailure } from './failures/outage';
-import { routerJson } from './formats/prediction-json';
+import { routerJson } from './reports/prediction-json';
 import { readSet } from './formats/read-set';
 import { predict } from './predict';
 import { denseWords, readableWords } from './testing/table-words';

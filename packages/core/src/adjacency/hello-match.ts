@@ -1,6 +1,6 @@
 import type { Authentication, AuthenticationKey } from '../design/design';
 import { maskOf, type Ipv4 } from '../prefix/ipv4';
-import { sameSecret } from '../formats/key-digest';
+import { sameSecret } from '../documents/key-digest';
 import { elects, type Port } from './speakers';
 
 /** What two facing values may differ in so that a hello is refused, with the values of receiver and sender. */

@@ -3,7 +3,7 @@ import { applyEdits, invertEdit } from '../design/edit';
 import { readEntry } from '../entry/entry';
 import { areaKinds } from '../entry/parameters';
 import { checkDesign } from '../findings/catalogue';
-import type { SourceDocument } from '../formats/documents';
+import type { SourceDocument } from '../documents/documents';
 import { designFrom } from '../formats/read-set';
 import { covers, formatIpv4, formatPrefix, networkOf, prefixOf } from '../prefix/ipv4';
 import { predict } from '../predict';

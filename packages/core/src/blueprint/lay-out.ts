@@ -1,4 +1,4 @@
-import type { SourceDocument } from '../formats/documents';
+import type { SourceDocument } from '../documents/documents';
 import { designFrom } from '../formats/read-set';
 import { covers, formatIpv4, formatPrefix, holds, networkOf, parseIpv4, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
 import { RouterDraft, type Json } from '../design/draft';

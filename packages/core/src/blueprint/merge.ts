@@ -1,5 +1,5 @@
-import { localName } from '../formats/shape';
-import type { SourceDocument } from '../formats/documents';
+import { localName } from '../documents/shape';
+import type { SourceDocument } from '../documents/documents';
 
 /** Something that the blueprint would change and that was edited by hand meanwhile: the hand's edit stays. */
 export interface Kept {

@@ -1,4 +1,4 @@
-import { freeSubnet } from '../entry/pools';
+import { freeSubnet } from '../design/pools';
 import { covers, formatPrefix, parseTypedPrefix, type Ipv4Prefix } from '../prefix/ipv4';
 import { supernetOf, type Blueprint, type BlueprintArea } from './blueprint';
 

@@ -2,7 +2,7 @@ import type { Port, Speaker } from '../adjacency/speakers';
 import { Changes, type ChangeCount } from '../dense/changes';
 import type { Candidate } from '../dense/exit';
 import type { HopSlots } from '../dense/hop-slots';
-import type { InsideFinder } from '../dense/inside-finder';
+import { sameWay, type InternalFinder } from '../dense/inside-finder';
 import type { TableRows } from '../dense/table-rows';
 import type { Prediction } from '../predict';
 import type { RibRoute } from '../routes/rib';
@@ -103,7 +103,7 @@ class LineCount {
 
   /** Whether the same of a border router's ranges are in force in both states: each brings a line of its own. */
   private foldsAlike(a: Speaker, b: Speaker): boolean {
-    const own = (rows: TableRows, s: Speaker): readonly number[] => (rows.chooserOf(s) ? rows.arrays.choosers.inside(s).own : rows.rowsOf(s).own);
+    const own = ({ arrays }: TableRows, s: Speaker): readonly number[] => (arrays.choosers.of(s) ? arrays.inside(s) : arrays.whole(s)).own;
     if (!this.before.routing.isBorderRouter(a) && !this.after.routing.isBorderRouter(b)) return true;
     const [x, y] = [own(this.old, a), own(this.now, b)];
     return x.length === y.length && x.every((id) => y.includes(id));
@@ -128,8 +128,8 @@ class LineCount {
 }
 
 /** What becomes of a router's route to one prefix inside the system. */
-function fateOf(f: InsideFinder, g: InsideFinder, id: number, slots: HopSlots, limit: number): keyof ChangeCount | 'same' {
-  const [had, has] = [f.find(id), g.find(id)];
-  if (!had || !has) return had === has ? 'same' : has ? 'gained' : 'lost';
-  return f.kind !== g.kind || f.cost !== g.cost || slots.limited(f.hops, limit) !== slots.limited(g.hops, limit) ? 'changed' : 'same';
+function fateOf(f: InternalFinder, g: InternalFinder, id: number, slots: HopSlots, limit: number): keyof ChangeCount | 'same' {
+  const [had, has] = [f(id), g(id)];
+  if (!had || !has) return had ? 'lost' : has ? 'gained' : 'same';
+  return sameWay({ ...had, hops: slots.limited(had.hops, limit) }, { ...has, hops: slots.limited(has.hops, limit) }) ? 'same' : 'changed';
 }

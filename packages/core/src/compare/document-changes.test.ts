@@ -1,7 +1,7 @@
 import { readEntry } from '../entry/entry';
 import { applyEdits } from '../design/edit';
 import { sample } from '../testing/sample';
-import type { SourceDocument } from '../formats/documents';
+import type { SourceDocument } from '../documents/documents';
 import { documentChanges } from './document-changes';
 
 const first = sample('saltmarsh-point').documents;

@@ -1,6 +1,6 @@
-import { localName } from '../formats/shape';
-import { hostNameOf, type SourceDocument } from '../formats/documents';
-import { digestOf, hideKeys } from '../formats/key-digest';
+import { localName } from '../documents/shape';
+import { hostNameOf, type SourceDocument } from '../documents/documents';
+import { digestOf, hideKeys } from '../documents/key-digest';
 
 /** One line of configuration that differs between two designs. Keys are not shown. */
 export interface LineChange {

@@ -1,4 +1,4 @@
-import type { AreaGraph } from '../spf/area-graph';
+import type { AreaGraph } from '../lsdb/area-graph';
 
 /** Distance where there is no way; two of them add up within 32 bits. */
 export const noWay = 0x3fff_ffff;
@@ -29,14 +29,14 @@ function neighboursOf(graph: Edges, n: number, direct: Int32Array): number[][] {
   const near: number[][] = [];
   for (let v = 0; v < n; v++) near.push([]);
   for (let v = 0; v < n; v++)
-    for (let e = first[v] ?? 0; e < (first[v + 1] ?? 0); e++) {
-      const w = to[e] ?? 0;
+    for (let e = first[v]!; e < first[v + 1]!; e++) {
+      const w = to[e]!;
       if (w === v) continue;
       if (direct[v * n + w] === noWay && direct[w * n + v] === noWay) {
         near[v]?.push(w);
         near[w]?.push(v);
       }
-      if ((metric[e] ?? noWay) < (direct[v * n + w] ?? 0)) direct[v * n + w] = metric[e] ?? noWay;
+      if (metric[e]! < direct[v * n + w]!) direct[v * n + w] = metric[e]!;
     }
   return near;
 }
@@ -56,14 +56,14 @@ function takeOut(n: number, direct: Int32Array, near: number[][]): Taken {
     gone[v] = 1;
     const around = near[v] ?? [];
     for (let i = 0; i < around.length; i++) {
-      const a = around[i] ?? 0;
+      const a = around[i]!;
       const there = near[a];
       if (!there) continue;
       // The last one takes the place of what is gone.
       const place = there.indexOf(v);
       const last = there.pop() ?? v;
       if (last !== v) there[place] = last;
-      for (let j = 0; j < i; j++) shortcut(n, direct, near, a, v, around[j] ?? 0);
+      for (let j = 0; j < i; j++) shortcut(n, direct, near, a, v, around[j]!);
     }
   }
   return { order, near };
@@ -85,9 +85,9 @@ function fewest(near: readonly (readonly number[])[], gone: Uint8Array): number 
 
 /** What leads between two vertices over a third becomes an edge between the two, in both directions. */
 function shortcut(n: number, direct: Int32Array, near: number[][], a: number, v: number, b: number): void {
-  const [toB, toA] = [direct[a * n + b] ?? 0, direct[b * n + a] ?? 0];
-  const there = (direct[a * n + v] ?? 0) + (direct[v * n + b] ?? 0);
-  const back = (direct[b * n + v] ?? 0) + (direct[v * n + a] ?? 0);
+  const [toB, toA] = [direct[a * n + b]!, direct[b * n + a]!];
+  const there = direct[a * n + v]! + direct[v * n + b]!;
+  const back = direct[b * n + v]! + direct[v * n + a]!;
   // Where edges lead one way only there may be no way over the third at all: then the two do not come to stand beside each other.
   if (toB === noWay && toA === noWay && (there < noWay || back < noWay)) {
     near[a]?.push(b);
@@ -104,14 +104,14 @@ function putBack(n: number, direct: Int32Array, taken: Taken): Int32Array {
   if (among.length < n * n) among = new Int32Array(n * n);
   const place = new Int32Array(n);
   for (let k = 0; k < n; k++) {
-    const v = taken.order[n - 1 - k] ?? 0;
+    const v = taken.order[n - 1 - k]!;
     place[v] = k;
     for (let t = 0, row = k * n, column = k; t < k; t++, row++, column += n) {
       among[row] = noWay;
       among[column] = noWay;
     }
     among[k * n + k] = 0;
-    for (const u of taken.near[v] ?? []) addOver(n, k, place[u] ?? 0, direct[v * n + u] ?? noWay, direct[u * n + v] ?? noWay);
+    for (const u of taken.near[v] ?? []) addOver(n, k, place[u]!, direct[v * n + u]!, direct[u * n + v]!);
   }
   return inOrder(n, place, direct);
 }
@@ -120,20 +120,20 @@ function putBack(n: number, direct: Int32Array, taken: Taken): Int32Array {
 function addOver(n: number, k: number, u: number, there: number, back: number): void {
   const matrix = among;
   for (let t = 0, row = k * n, from = u * n; t < k; t++, row++, from++) {
-    const d = there + (matrix[from] ?? 0);
-    if (d < (matrix[row] ?? 0)) matrix[row] = d;
+    const d = there + matrix[from]!;
+    if (d < matrix[row]!) matrix[row] = d;
   }
   for (let t = 0, column = k, to = u; t < k; t++, column += n, to += n) {
-    const d = (matrix[to] ?? 0) + back;
-    if (d < (matrix[column] ?? 0)) matrix[column] = d;
+    const d = matrix[to]! + back;
+    if (d < matrix[column]!) matrix[column] = d;
   }
 }
 
 /** The matrix by vertices again; it takes the place of another one. */
 function inOrder(n: number, place: Int32Array, out: Int32Array): Int32Array {
   for (let v = 0; v < n; v++) {
-    const row = (place[v] ?? 0) * n;
-    for (let w = 0; w < n; w++) out[v * n + w] = among[row + (place[w] ?? 0)] ?? noWay;
+    const row = place[v]! * n;
+    for (let w = 0; w < n; w++) out[v * n + w] = among[row + place[w]!]!;
   }
   return out;
 }

@@ -1,19 +1,18 @@
 import { lengthOfMask, networkOf } from '../prefix/ipv4';
 import { stubLink } from '../lsdb/router-links';
-import type { AreaGraph } from '../spf/area-graph';
+import type { AreaGraph } from '../lsdb/area-graph';
 import type { PrefixBook } from '../prefix/prefix-book';
 import { allDistances, noWay } from './all-distances';
+import type { HopCode, HopSlots } from './hop-slots';
+import type { Offers, RootRows } from './offers';
 
 export { noWay } from './all-distances';
 
-/** Networks inside an area and who brings them, as arrays: those of network `i` are entries `first[i]` to `first[i + 1] - 1`. */
-export interface AreaNetworks {
+/** Prefixes attached to the vertices of an area: network `i` is offered by those who bring it. */
+export interface AreaNetworks extends Offers {
   /** Prefix of each network. */
   readonly ids: Int32Array;
-  readonly first: Int32Array;
-  readonly vertex: Int32Array;
-  readonly cost: Int32Array;
-  /** Place of the link in the vertex's router-LSA; -1 where the vertex is the transit network itself. */
+  /** By offer: place of the link in the vertex's router-LSA; -1 where the vertex is the transit network itself. */
   readonly link: Int32Array;
   /** Network of each prefix named so far, -1 without. */
   readonly place: Int32Array;
@@ -40,7 +39,7 @@ export function areaNetworks(graph: AreaGraph, prefixes: PrefixBook): AreaNetwor
       local[id] = n;
       ids[n] = id;
     }
-    counts[n] = (counts[n] ?? 0) + 1;
+    counts[n] = counts[n]! + 1;
     of[found] = n;
     vertex[found] = v;
     cost[found] = c;
@@ -54,21 +53,25 @@ export function areaNetworks(graph: AreaGraph, prefixes: PrefixBook): AreaNetwor
   graph.routers.forEach((r, v) => {
     const { kind, id, data, metric } = r.columns;
     for (let n = r.first; n < r.end; n++)
-      if (kind[n] === stubLink) add(prefixes.id(id[n] ?? 0, lengthOfMask(data[n] ?? 0) ?? 32), v, metric[n] ?? 0, n - r.first);
+      if (kind[n] === stubLink) add(prefixes.id(id[n]!, lengthOfMask(data[n]!) ?? 32), v, metric[n]!, n - r.first);
   });
   const first = new Int32Array(named + 1);
-  for (let n = 0; n < named; n++) first[n + 1] = (first[n] ?? 0) + (counts[n] ?? 0);
+  for (let n = 0; n < named; n++) first[n + 1] = first[n]! + counts[n]!;
   const at = first.slice();
   const out = { vertex: new Int32Array(found), cost: new Int32Array(found), link: new Int32Array(found) };
   for (let e = 0; e < found; e++) {
-    const n = of[e] ?? 0;
-    const place = at[n] ?? 0;
+    const n = of[e]!;
+    const place = at[n]!;
     at[n] = place + 1;
-    out.vertex[place] = vertex[e] ?? 0;
-    out.cost[place] = cost[e] ?? 0;
-    out.link[place] = link[e] ?? 0;
+    out.vertex[place] = vertex[e]!;
+    out.cost[place] = cost[e]!;
+    out.link[place] = link[e]!;
   }
-  return { ids: ids.slice(0, named), first, ...out, place: local.subarray(0, prefixes.size) };
+  const own = (e: number, slots: HopSlots): HopCode => {
+    const port = graph.routers[out.vertex[e]!]?.portOf(out.link[e]!);
+    return port ? slots.single(slots.place(port, undefined)) : 0;
+  };
+  return { ids: ids.slice(0, named), first, ...out, own, place: local.subarray(0, prefixes.size) };
 }
 
 /** Above this many vertices a row is computed when it is asked for, one by one. */
@@ -85,7 +88,7 @@ export class AreaDistances {
     this.size = graph.first.length - 1;
     this.rows = new Array<Int32Array | undefined>(this.size);
     let free = false;
-    const routerEdges = graph.first[graph.routers.length] ?? 0;
+    const routerEdges = graph.first[graph.routers.length]!;
     for (let e = 0; e < routerEdges; e++) free ||= graph.metric[e] === 0;
     this.hasFreeEdge = free;
   }
@@ -123,10 +126,10 @@ export function distancesFrom(graph: AreaGraph, root: number): Int32Array {
     vertices.push(vertex);
     while (i > 0) {
       const up = (i - 1) >> 1;
-      const k = keys[up] ?? 0;
+      const k = keys[up]!;
       if (k <= key) break;
       keys[i] = k;
-      vertices[i] = vertices[up] ?? 0;
+      vertices[i] = vertices[up]!;
       i = up;
     }
     keys[i] = key;
@@ -136,10 +139,10 @@ export function distancesFrom(graph: AreaGraph, root: number): Int32Array {
     const size = keys.length;
     let i = 0;
     for (let child = 1; child < size; child = 2 * i + 1) {
-      if (child + 1 < size && (keys[child + 1] ?? 0) < (keys[child] ?? 0)) child++;
-      if ((keys[child] ?? 0) >= key) break;
-      keys[i] = keys[child] ?? 0;
-      vertices[i] = vertices[child] ?? 0;
+      if (child + 1 < size && keys[child + 1]! < keys[child]!) child++;
+      if (keys[child]! >= key) break;
+      keys[i] = keys[child]!;
+      vertices[i] = vertices[child]!;
       i = child;
     }
     keys[i] = key;
@@ -148,20 +151,55 @@ export function distancesFrom(graph: AreaGraph, root: number): Int32Array {
   distance[root] = 0;
   push(0, root);
   while (keys.length > 0) {
-    const d = keys[0] ?? 0;
-    const v = vertices[0] ?? 0;
+    const d = keys[0]!;
+    const v = vertices[0]!;
     const key = keys.pop() ?? 0;
     const vertex = vertices.pop() ?? 0;
     if (keys.length > 0) sink(key, vertex);
-    if (d > (distance[v] ?? 0)) continue;
-    for (let e = first[v] ?? 0; e < (first[v + 1] ?? 0); e++) {
-      const w = to[e] ?? 0;
-      const next = d + (metric[e] ?? 0);
-      if (next < (distance[w] ?? 0)) {
+    if (d > distance[v]!) continue;
+    for (let e = first[v]!; e < first[v + 1]!; e++) {
+      const w = to[e]!;
+      const next = d + metric[e]!;
+      if (next < distance[w]!) {
         distance[w] = next;
         push(next, w);
       }
     }
   }
   return distance;
+}
+
+/** What a router reaches inside one of its areas, one after the other. */
+export interface Part {
+  readonly root: RootRows;
+  /** Those of the area's networks themselves, where all are reached. */
+  readonly ids: Int32Array;
+  readonly cost: Int32Array;
+  readonly hops: Int32Array;
+  /** Place of the range that takes each, -1 without; empty where the router has no ranges for the area. */
+  readonly range: Int32Array;
+  /** Prefixes of these ranges. */
+  readonly own: readonly number[];
+}
+
+/** One area as arrays: its networks, its distances, and what each of its routers makes of them. It stands on its graph alone. */
+export class AreaArrays {
+  readonly areaId: number;
+  readonly networks: AreaNetworks;
+  readonly distances: AreaDistances;
+  /** By vertex of the router; made when asked for. */
+  readonly roots: (RootRows | undefined)[] = [];
+  /** What border routers reach inside, by vertex. */
+  readonly parts: (Part | undefined)[] = [];
+
+  constructor(
+    /** Index of its database. */
+    readonly index: number,
+    readonly graph: AreaGraph,
+    prefixes: PrefixBook,
+  ) {
+    this.areaId = graph.areaId;
+    this.networks = areaNetworks(graph, prefixes);
+    this.distances = new AreaDistances(graph);
+  }
 }

@@ -4,7 +4,7 @@ import { designFrom } from '../formats/read-set';
 import type { FailureSpec } from '../failures/outage';
 import { generateCampus } from '../generate/generate-campus';
 import { predict, type Prediction } from '../predict';
-import { linkFailures } from '../sweep/single-failures';
+import { linkFailures } from '../failures/single-failures';
 import { campusOf, plans } from '../testing/random-campus';
 import { denseWords, readableWords } from '../testing/table-words';
 import { Changes, type ChangeCount } from './changes';

@@ -2,13 +2,13 @@ import type { Speaker } from '../adjacency/speakers';
 import { noWay } from './area-rows';
 import type { Chooser } from './choosers';
 import type { HopSlots } from './hop-slots';
-import type { Imports } from './imports';
-import { noRoute } from './internal-rows';
+import type { Columns, Packed } from './inside';
+import { sameWay, type InsideRoute } from './inside-finder';
 import { ClassPairs } from './class-pairs';
-import { hopsOfNearest, nearest } from './nearest';
-import type { InternalRows } from './row-filling';
+import { nearestOf, type Way } from './offers';
 import type { TableBuffer } from './table-buffer';
 import type { TableRows } from './table-rows';
+import type { Imports } from './told';
 
 /** How many routes of one router are other ones in a second state. */
 export interface ChangeCount {
@@ -46,12 +46,12 @@ export class Changes {
   of(a: Speaker, b: Speaker): ChangeCount {
     const count = { lost: 0, gained: 0, changed: 0 };
     const [x, y] = [this.old.chooserOf(a), this.now.chooserOf(b)];
-    const samePaths = this.old.external.pathsOf(a) === this.now.external.pathsOf(b);
+    const samePaths = this.old.external.waysOf(a) === this.now.external.waysOf(b);
     if (x && y && (x.inside === undefined) === (y.inside === undefined)) {
       if (x === y && samePaths) return count;
       if (x !== y) this.chosen(count, a, b, x, y);
     } else {
-      const [r, q] = [this.old.rowsOf(a), this.now.rowsOf(b)];
+      const [r, q] = [this.old.arrays.whole(a), this.now.arrays.whole(b)];
       if (r === q && samePaths) return count;
       if (r !== q) compareRows(count, r, q, this.now.arrays.slotsOf(b), b.instance.paths);
     }
@@ -78,17 +78,17 @@ export class Changes {
       return answer;
     }
     const [f, g] = [this.old.finderOf(a), this.now.finderOf(b)];
-    return ids.some((id) => f.find(id) !== g.find(id) || f.kind !== g.kind || f.cost !== g.cost || f.hops !== g.hops);
+    return ids.some((id) => !sameWay(f(id), g(id)));
   }
 
   private outside(count: ChangeCount, a: Speaker, b: Speaker): void {
     const { buffer, at } = this.before;
     this.old.fillOutside(buffer, a);
     this.now.fillOutside(this.buffer, b);
-    for (let i = 0; i < buffer.count; i++) at[buffer.prefix[i] ?? 0] = i;
+    for (let i = 0; i < buffer.count; i++) at[buffer.prefix[i]!] = i;
     const now = this.buffer;
     for (let i = 0; i < now.count; i++) {
-      const id = now.prefix[i] ?? 0;
+      const id = now.prefix[i]!;
       const o = at[id] ?? -1;
       at[id] = -1;
       if (o < 0) count.gained++;
@@ -101,7 +101,7 @@ export class Changes {
         count.changed++;
     }
     for (let i = 0; i < buffer.count; i++) {
-      const id = buffer.prefix[i] ?? 0;
+      const id = buffer.prefix[i]!;
       if ((at[id] ?? -1) < 0) continue;
       count.lost++;
       at[id] = -1;
@@ -122,7 +122,7 @@ export class Changes {
       const c = some?.[i] ?? i;
       const what = verdict(pairs, c, before, after);
       if (what === 'same') continue;
-      count[what] += pairs.entries[c] ?? 0;
+      count[what] += pairs.entries[c]!;
       any = true;
     }
     if (!any && x.inside && x.inside === y.inside && apart.size === 0) return;
@@ -149,21 +149,18 @@ export class Changes {
     if (!old || !now) return;
     const { ids } = old.networks;
     for (let n = 0; n < ids.length; n++) {
-      const id = ids[n] ?? 0;
+      const id = ids[n]!;
       if (apart.has(id)) continue;
-      const from = nearest(old.networks, n, x.reads, slots, old);
-      const before = hopsOfNearest();
       const at = now.networks.place[id] ?? -1;
-      const to = at < 0 ? noWay : nearest(now.networks, at, y.reads, slots, now);
-      if (from >= noWay && to >= noWay) continue;
-      if (to >= noWay) count.lost++;
-      else if (from >= noWay) count.gained++;
-      else if (from !== to || slots.limited(before, limit) !== slots.limited(hopsOfNearest(), limit)) count.changed++;
+      const was = nearestOf(old.networks, n, x.reads, slots);
+      const is = at < 0 ? undefined : nearestOf(now.networks, at, y.reads, slots);
+      const what = fate(was, is, slots, limit);
+      if (what !== 'same') count[what]++;
     }
     for (let n = 0; n < now.networks.ids.length; n++) {
-      const id = now.networks.ids[n] ?? 0;
+      const id = now.networks.ids[n]!;
       if ((old.networks.place[id] ?? -1) >= 0 || apart.has(id)) continue;
-      if (nearest(now.networks, n, y.reads, slots, now) < noWay) count.gained++;
+      if (nearestOf(now.networks, n, y.reads, slots)) count.gained++;
     }
   }
 
@@ -173,11 +170,10 @@ export class Changes {
     const slots = this.now.arrays.slotsOf(b);
     const limit = b.instance.paths;
     for (const id of ids) {
-      const [had, has] = [f.find(id), g.find(id)];
-      if (!had && !has) continue;
-      if (!has) count.lost++;
-      else if (!had) count.gained++;
-      else if (f.kind !== g.kind || f.cost !== g.cost || slots.limited(f.hops, limit) !== slots.limited(g.hops, limit)) count.changed++;
+      const [was, is] = [f(id), g(id)];
+      const what =
+        was?.kind === is?.kind ? fate(was, is, slots, limit) : fate(was, is, slots, limit) === 'same' ? 'changed' : fate(was, is, slots, limit);
+      if (what !== 'same') count[what]++;
     }
   }
 
@@ -200,7 +196,7 @@ export class Changes {
   private apartIn(index: number, x: Imports, y: Imports): Set<number> {
     const apart = new Set([...x.insideToo, ...y.insideToo]);
     const [old, now] = [this.old.arrays.areas[index]?.networks, this.now.arrays.areas[index]?.networks];
-    if (old !== now) for (const networks of [old, now]) for (const id of networks?.ids ?? []) if (x.find(id) || y.find(id)) apart.add(id);
+    if (old !== now) for (const networks of [old, now]) for (const id of networks?.ids ?? []) if (x.find(id) ?? y.find(id)) apart.add(id);
     return apart;
   }
 }
@@ -214,11 +210,17 @@ interface Chosen {
 function verdict(pairs: ClassPairs, c: number, before: Chosen, after: Chosen): keyof ChangeCount | 'same' {
   const k = pairs.before[c] ?? -1;
   const l = pairs.after[c] ?? -1;
-  const from = k < 0 ? noWay : (before.cost[k] ?? noWay);
-  const to = l < 0 ? noWay : (after.cost[l] ?? noWay);
+  const from = k < 0 ? noWay : before.cost[k]!;
+  const to = l < 0 ? noWay : after.cost[l]!;
   if (to >= noWay) return from >= noWay ? 'same' : 'lost';
   if (from >= noWay) return 'gained';
-  return from !== to + (pairs.delta[c] ?? 0) || before.hops[k] !== after.hops[l] ? 'changed' : 'same';
+  return from !== to + pairs.delta[c]! || before.hops[k] !== after.hops[l] ? 'changed' : 'same';
+}
+
+/** What becomes of a route: cost and next hops within a limit of ways. */
+function fate(was: Way | undefined, is: Way | undefined, slots: HopSlots, limit: number): keyof ChangeCount | 'same' {
+  if (!was || !is) return was ? 'lost' : is ? 'gained' : 'same';
+  return was.cost !== is.cost || slots.limited(was.hops, limit) !== slots.limited(is.hops, limit) ? 'changed' : 'same';
 }
 
 /** What a border router has inside its areas or folds into a range, in either state; `undefined` for a router inside an area. */
@@ -227,7 +229,7 @@ function ownOf(x: Chooser, y: Chooser): Set<number> | undefined {
   const out = new Set<number>();
   for (const inside of x.inside === y.inside ? [x.inside] : [x.inside, y.inside])
     if (inside) {
-      for (const id of inside.ids) out.add(id);
+      for (const id of inside.list.ids) out.add(id);
       for (const id of inside.own) out.add(id);
     }
   return out;
@@ -236,22 +238,18 @@ function ownOf(x: Chooser, y: Chooser): Set<number> | undefined {
 /** Whether border routers say something else of a prefix; the choice for every class is the same. */
 function entryMoved(x: Imports, y: Imports, id: number): boolean {
   if (x === y) return false;
-  const had = x.find(id);
-  const [k, offset] = [x.foundClass, x.foundOffset];
-  if (!y.find(id)) return had;
-  return !had || k !== y.foundClass || offset !== y.foundOffset;
+  const [had, has] = [x.find(id), y.find(id)];
+  return had?.class !== has?.class || had?.offset !== has?.offset;
 }
 
-function compareRows(count: ChangeCount, old: InternalRows, now: InternalRows, slots: HopSlots, limit: number): void {
-  for (let i = 0; i < old.filled; i++) {
-    const id = old.touched[i] ?? 0;
-    if ((now.kind[id] ?? noRoute) === noRoute) count.lost++;
-    else if (
-      old.kind[id] !== now.kind[id] ||
-      old.cost[id] !== now.cost[id] ||
-      (old.hops[id] !== now.hops[id] && slots.limited(old.hops[id] ?? 0, limit) !== slots.limited(now.hops[id] ?? 0, limit))
-    )
-      count.changed++;
-  }
-  for (let i = 0; i < now.filled; i++) if ((old.kind[now.touched[i] ?? 0] ?? noRoute) === noRoute) count.gained++;
+function compareRows(count: ChangeCount, old: Packed, now: Packed, slots: HopSlots, limit: number): void {
+  const at = (list: Columns, i: number): InsideRoute => ({ kind: list.kind[i]!, cost: list.cost[i]!, hops: list.hops[i]!, database: 0 });
+  old.list.ids.forEach((id, i) => {
+    const place = now.placeOf(id);
+    const [was, is] = [at(old.list, i), place < 0 ? undefined : at(now.list, place)];
+    const what = fate(was, is, slots, limit);
+    if (what !== 'same') count[what]++;
+    else if (was.kind !== is?.kind) count.changed++;
+  });
+  for (const id of now.list.ids) if (old.placeOf(id) < 0) count.gained++;
 }

@@ -1,4 +1,4 @@
-import type { Imports } from './imports';
+import type { Imports } from './told';
 
 /**
  * Classes of two states side by side: pair `c` holds the `entries[c]` prefixes that are of class `before[c]` in the first
@@ -26,7 +26,7 @@ export class ClassPairs {
     const made = known.get(y);
     if (made?.x === x) return made;
     const out = new ClassPairs(x, y);
-    if (x === y || y.seed === x) out.fromMoved(x === y ? [] : y.moved);
+    if (x === y) out.fromClasses();
     else if (x.told && y.told) out.fromSources(ClassPairs.between(x.told.source, y.told.source, known));
     else out.fromEntries();
     known.set(y, out);
@@ -59,33 +59,26 @@ export class ClassPairs {
   }
 
   private add(c: number, n: number): void {
-    this.entries[c] = (this.entries[c] ?? 0) + n;
+    this.entries[c] = this.entries[c]! + n;
   }
 
   /** The pair of a prefix, -1 when neither state tells of it. */
   of(id: number): number {
-    const { x, y } = this;
-    const had = x.find(id);
-    const has = y.find(id);
+    const [had, has] = [this.x.find(id), this.y.find(id)];
     if (!had && !has) return -1;
-    const delta = had && has ? y.foundOffset - x.foundOffset : 0;
-    return this.place(had ? x.foundClass : -1, has ? y.foundClass : -1, delta);
+    return this.place(had?.class ?? -1, has?.class ?? -1, had && has ? has.offset - had.offset : 0);
   }
 
-  /** Every class as it was, but for the prefixes that moved: each of these by itself. */
-  private fromMoved(moved: readonly number[]): void {
+  /** Every class as it was. */
+  private fromClasses(): void {
     const { x } = this;
-    for (let k = 0; k < x.classCount; k++) this.add(this.place(k, k, 0), x.counts[k] ?? 0);
-    for (const id of moved) {
-      if (x.find(id)) this.add(this.place(x.foundClass, x.foundClass, 0), -1);
-      this.add(this.of(id), 1);
-    }
+    for (let k = 0; k < x.classCount; k++) this.add(this.place(k, k, 0), x.counts[k]!);
   }
 
   /** Prefix by prefix. */
   private fromEntries(): void {
     for (const id of this.x.entries.ids) this.add(this.of(id), 1);
-    for (const id of this.y.entries.ids) if (!this.x.find(id)) this.add(this.of(id), 1);
+    for (const id of this.y.entries.ids) if (this.x.classAt(id) < 0) this.add(this.of(id), 1);
   }
 
   /** From the pairs of what is told on; what stands by itself in either state is looked at by itself. */
@@ -96,7 +89,7 @@ export class ClassPairs {
     const left = sources.entries.slice();
     for (const id of apart) {
       const c = sources.of(id);
-      if (c >= 0) left[c] = (left[c] ?? 0) - 1;
+      if (c >= 0) left[c] = left[c]! - 1;
       const own = this.of(id);
       if (own >= 0) this.add(own, 1);
     }
@@ -104,15 +97,15 @@ export class ClassPairs {
       const [q, r] = [sources.before[c] ?? -1, sources.after[c] ?? -1];
       const [k, l] = [q < 0 ? -1 : (a.classOf[q] ?? -1), r < 0 ? -1 : (b.classOf[r] ?? -1)];
       if ((k < 0 && l < 0) || left[c] === 0) continue;
-      const delta = k < 0 || l < 0 ? 0 : (sources.delta[c] ?? 0) + (b.offset[r] ?? 0) - (a.offset[q] ?? 0);
-      this.add(this.place(k, l, delta), left[c] ?? 0);
+      const delta = k < 0 || l < 0 ? 0 : sources.delta[c]! + b.offset[r]! - a.offset[q]!;
+      this.add(this.place(k, l, delta), left[c]!);
     }
   }
 
   /** The same without some prefixes. */
   without(ids: ReadonlySet<number>): ClassPairs {
     const out = new ClassPairs(this.x, this.y);
-    for (let c = 0; c < this.count; c++) out.add(out.place(this.before[c] ?? -1, this.after[c] ?? -1, this.delta[c] ?? 0), this.entries[c] ?? 0);
+    for (let c = 0; c < this.count; c++) out.add(out.place(this.before[c] ?? -1, this.after[c] ?? -1, this.delta[c]!), this.entries[c]!);
     for (const id of ids) {
       const c = out.of(id);
       if (c >= 0) out.add(c, -1);

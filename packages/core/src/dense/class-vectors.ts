@@ -1,15 +1,10 @@
 import { wider } from '../segments/number-lists';
-import { noWay } from './area-rows';
+import { noWay } from './all-distances';
+import type { Offers } from './offers';
 
-/**
- * What border routers cost apart from one another, for classes of prefixes: class `k` is told of by the border routers
- * `row[e]` at `cost[e]`, for `e` from `first[k]` to `first[k + 1] - 1`. Places of border routers ascend, the least cost is 0.
- */
-export interface ClassVectors {
+/** What border routers cost apart from one another, for classes of prefixes: class `k` is offered by them, the least cost being 0. */
+export interface ClassVectors extends Offers {
   readonly count: number;
-  readonly first: Int32Array;
-  readonly row: Int32Array;
-  readonly cost: Int32Array;
 }
 
 /** Finds the class of one vector after the other: `add` its costs, then `close` it. Equal vectors share a class. */
@@ -19,7 +14,7 @@ export class ClassBuilder {
   least = 0;
   private table: Int32Array = new Int32Array(128).fill(-1);
   private first: Int32Array = new Int32Array(65);
-  private row: Int32Array = new Int32Array(192);
+  private vertex: Int32Array = new Int32Array(192);
   private cost: Int32Array = new Int32Array(192);
   /** Where the vector that is being written begins and ends: behind those of all classes. */
   private start = 0;
@@ -31,20 +26,20 @@ export class ClassBuilder {
     if (!seed) return;
     this.count = seed.count;
     this.first = wider(seed.first, seed.count + 65);
-    this.row = wider(seed.row, seed.row.length + 64);
+    this.vertex = wider(seed.vertex, seed.vertex.length + 64);
     this.cost = wider(seed.cost, seed.cost.length + 64);
-    this.start = this.end = seed.row.length;
+    this.start = this.end = seed.vertex.length;
     let size = this.table.length;
     while (seed.count * 2 > size) size *= 2;
     this.rehash(size);
   }
 
-  add(row: number, cost: number): void {
-    if (this.end === this.row.length) {
-      this.row = wider(this.row, this.end + 1);
+  add(vertex: number, cost: number): void {
+    if (this.end === this.vertex.length) {
+      this.vertex = wider(this.vertex, this.end + 1);
       this.cost = wider(this.cost, this.end + 1);
     }
-    this.row[this.end] = row;
+    this.vertex[this.end] = vertex;
     this.cost[this.end++] = cost;
   }
 
@@ -53,8 +48,8 @@ export class ClassBuilder {
     const { start, end, cost } = this;
     if (end === start) return -1;
     let least = noWay;
-    for (let e = start; e < end; e++) if ((cost[e] ?? 0) < least) least = cost[e] ?? 0;
-    for (let e = start; e < end; e++) cost[e] = (cost[e] ?? 0) - least;
+    for (let e = start; e < end; e++) if (cost[e]! < least) least = cost[e]!;
+    for (let e = start; e < end; e++) cost[e] = cost[e]! - least;
     this.least = least;
     this.end = start;
     // Prefixes of one place stand together.
@@ -85,20 +80,20 @@ export class ClassBuilder {
   }
 
   private hash(start: number, end: number): number {
-    const { row, cost } = this;
+    const { vertex, cost } = this;
     let h = end - start;
     for (let e = start; e < end; e++) {
-      h = Math.imul(h ^ (cost[e] ?? 0) ^ ((row[e] ?? 0) << 20), 0x9e3779b1);
+      h = Math.imul(h ^ cost[e]! ^ (vertex[e]! << 20), 0x9e3779b1);
       h ^= h >>> 15;
     }
     return h;
   }
 
   private isAt(n: number, start: number, end: number): boolean {
-    const { first, row, cost } = this;
-    const at = first[n] ?? 0;
-    if ((first[n + 1] ?? 0) - at !== end - start) return false;
-    for (let e = start; e < end; e++) if (row[at + e - start] !== row[e] || cost[at + e - start] !== cost[e]) return false;
+    const { first, vertex, cost } = this;
+    const at = first[n]!;
+    if (first[n + 1]! - at !== end - start) return false;
+    for (let e = start; e < end; e++) if (vertex[at + e - start] !== vertex[e] || cost[at + e - start] !== cost[e]) return false;
     return true;
   }
 
@@ -106,7 +101,7 @@ export class ClassBuilder {
     this.table = new Int32Array(size).fill(-1);
     const mask = this.table.length - 1;
     for (let n = 0; n < this.count; n++) {
-      let i = this.hash(this.first[n] ?? 0, this.first[n + 1] ?? 0) & mask;
+      let i = this.hash(this.first[n]!, this.first[n + 1]!) & mask;
       while ((this.table[i] ?? -1) >= 0) i = (i + 1) & mask;
       this.table[i] = n;
     }
@@ -117,7 +112,7 @@ export class ClassBuilder {
     return {
       count: this.count,
       first: this.first.slice(0, this.count + 1),
-      row: this.row.slice(0, this.start),
+      vertex: this.vertex.slice(0, this.start),
       cost: this.cost.slice(0, this.start),
     };
   }
@@ -131,4 +126,4 @@ const beginsWith = (a: Int32Array, b: Int32Array): boolean => {
 
 /** True when a state has all classes of another under the same numbers, with or without more behind them. */
 export const extend = (now: ClassVectors, old: ClassVectors): boolean =>
-  now === old || (beginsWith(now.first, old.first) && beginsWith(now.row, old.row) && beginsWith(now.cost, old.cost));
+  now === old || (beginsWith(now.first, old.first) && beginsWith(now.vertex, old.vertex) && beginsWith(now.cost, old.cost));

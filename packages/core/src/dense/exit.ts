@@ -3,7 +3,11 @@ import { backbone } from '../design/design';
 import { lsInfinity, type ExternalLsa } from '../lsdb/lsa';
 import { noWay } from './area-rows';
 import type { HopCode, HopSlots } from './hop-slots';
-import { intraArea, type InternalArrays, type InternalNetwork, type RootRows } from './internal-rows';
+import type { BoundaryWays } from './boundary-ways';
+import { intraArea } from './inside';
+import type { InternalFinder } from './inside-finder';
+import type { InternalArrays } from './internal-arrays';
+import type { RootRows } from './offers';
 
 /** An advertisement with all of its names turned into numbers. */
 export interface Candidate {
@@ -15,22 +19,6 @@ export interface Candidate {
   readonly boundary: number;
   /** Prefixes that hold the forwarding address, longest first. */
   readonly holders: readonly number[];
-}
-
-/** Ways of one router to every boundary router: which is used of all, and the one inside of each of its areas. */
-export interface BoundaryPaths {
-  readonly cost: Int32Array;
-  readonly rank: Int32Array;
-  readonly hops: Int32Array;
-}
-
-/** Answers for routes inside the system of the router in question; the last one found stands in the fields. */
-export interface InternalFinder {
-  find(id: number): boolean;
-  readonly kind: number;
-  readonly cost: number;
-  readonly hops: HopCode;
-  readonly database: number;
 }
 
 /** Where a router stands in its areas, by index of the database. */
@@ -51,17 +39,17 @@ export class Exit {
   private rank = 0;
   private hops: HopCode = 0;
   private readonly border: boolean;
+  private readonly slots: HopSlots;
 
   constructor(
     private readonly arrays: InternalArrays,
-    private readonly network: InternalNetwork,
     private readonly s: Speaker,
-    private readonly slots: HopSlots,
-    private readonly paths: BoundaryPaths,
-    private readonly internal: InternalFinder,
+    private readonly ways: BoundaryWays,
+    private readonly find: InternalFinder,
     private readonly ground: ExitGround,
   ) {
-    this.border = network.isBorderRouter(s);
+    this.slots = arrays.slotsOf(s);
+    this.border = arrays.domain.isBorderRouter(s);
   }
 
   /** Looks at every exit; false when none can be used. Of equal ones all are used, but of two that say the same only one. */
@@ -119,14 +107,14 @@ export class Exit {
     if (lsa.metric >= lsInfinity || lsa.adv === this.s.routerId || c.boundary < 0) return false;
     const inNssa = c.database >= 0;
     if (inNssa && lsa.length === 0 && this.border) {
-      const area = this.arrays.areas[c.database]?.database.areaId ?? backbone;
-      if (!lsa.propagate || !this.network.areaOf(this.s, area).summary) return false;
+      const area = this.arrays.areas[c.database]!.areaId;
+      if (!lsa.propagate || !this.arrays.domain.areaOf(this.s, area).summary) return false;
     }
-    if (inNssa ? !this.reachInside(c) : (this.paths.cost[c.boundary] ?? noWay) >= noWay) return false;
+    if (inNssa ? !this.reachInside(c) : this.ways.cost[c.boundary]! >= noWay) return false;
     if (!inNssa) {
-      this.cost = this.paths.cost[c.boundary] ?? noWay;
-      this.rank = this.paths.rank[c.boundary] ?? 0;
-      this.hops = this.paths.hops[c.boundary] ?? 0;
+      this.cost = this.ways.cost[c.boundary]!;
+      this.rank = this.ways.rank[c.boundary]!;
+      this.hops = this.ways.hops[c.boundary]!;
     }
     return lsa.forwarding === 0 || this.forwardedTo(c);
   }
@@ -137,9 +125,9 @@ export class Exit {
     const root = this.ground.rootIn(this.s, c.database);
     const v = this.ground.verticesIn(c.database)[c.boundary] ?? -1;
     if (!area || !root || v < 0 || v === root.root) return false;
-    this.cost = root.distance[v] ?? noWay;
-    this.rank = this.rankOf(true, area.database.areaId);
-    this.hops = root.hops[v] ?? 0;
+    this.cost = root.distance[v]!;
+    this.rank = this.rankOf(true, area.areaId);
+    this.hops = root.hops[v]!;
     return this.cost < noWay;
   }
 
@@ -147,14 +135,16 @@ export class Exit {
     return this.s.instance.rfc1583Compatible || (inside && area !== backbone) ? 0 : 1;
   }
 
+  /** The way to a forwarding address: the route of the longest prefix that holds it. */
   private forwardedTo(c: Candidate): boolean {
-    const { internal } = this;
-    if (!c.holders.some((h) => internal.find(h))) return false;
-    const inside = internal.kind === intraArea;
-    if (c.database >= 0 && (!inside || internal.database !== c.database)) return false;
-    this.cost = internal.cost;
-    this.rank = this.rankOf(inside, this.arrays.areas[internal.database]?.database.areaId ?? backbone);
-    this.hops = this.slots.attached(internal.hops) ? this.slots.addressed(internal.hops, c.lsa.forwarding) : internal.hops;
+    let way;
+    for (let i = 0; !way && i < c.holders.length; i++) way = this.find(c.holders[i]!);
+    if (!way) return false;
+    const inside = way.kind === intraArea;
+    if (c.database >= 0 && (!inside || way.database !== c.database)) return false;
+    this.cost = way.cost;
+    this.rank = this.rankOf(inside, this.arrays.areas[way.database]?.areaId ?? backbone);
+    this.hops = this.slots.attached(way.hops) ? this.slots.addressed(way.hops, c.lsa.forwarding) : way.hops;
     return true;
   }
 }

@@ -1,74 +1,72 @@
-import { noWay } from './area-rows';
+import type { Speaker } from '../adjacency/speakers';
+import { noWay, type AreaNetworks } from './area-rows';
 import type { Chooser } from './choosers';
-import type { InternalFinder } from './exit';
 import type { HopCode, HopSlots } from './hop-slots';
-import { interArea, intraArea, noRoute, type InternalArrays } from './internal-rows';
-import { hopsOfNearest, nearest } from './nearest';
-import type { InternalRows } from './row-filling';
+import { interArea, intraArea, type Packed } from './inside';
+import type { InternalArrays } from './internal-arrays';
+import { nearestOf, type RootRows } from './offers';
 
-/** Answers for single prefixes inside the system of the router last looked at; the answer stands in the fields. */
-export class InsideFinder implements InternalFinder {
-  kind = noRoute;
-  cost = 0;
-  hops: HopCode = 0;
-  database = 0;
-  private chooser: Chooser | undefined;
-  private slots: HopSlots | undefined;
-  private rows: InternalRows | undefined;
-
-  constructor(private readonly arrays: InternalArrays) {}
-
-  /** From now on it answers from rows. */
-  lookAtRows(rows: InternalRows): void {
-    this.chooser = undefined;
-    this.rows = rows;
-  }
-
-  /** From now on it answers for a router whose classes are chosen. */
-  lookAt(chooser: Chooser): void {
-    this.chooser = chooser;
-    this.slots = this.arrays.slotsOf(chooser.speaker);
-  }
-
-  find(id: number): boolean {
-    const { chooser, rows } = this;
-    if (!chooser) {
-      if (!rows) return false;
-      this.kind = rows.kind[id] ?? noRoute;
-      this.cost = rows.cost[id] ?? 0;
-      this.hops = rows.hops[id] ?? 0;
-      this.database = rows.database[id] ?? 0;
-      return this.kind !== noRoute;
-    }
-    if (this.inside(id)) return true;
-    const { imports, choice, inside } = chooser;
-    if (inside?.own.includes(id) || !imports.find(id)) return false;
-    const base = choice.cost[imports.foundClass] ?? noWay;
-    if (base >= noWay) return false;
-    this.kind = interArea;
-    this.cost = base + imports.foundOffset;
-    this.hops = choice.hops[imports.foundClass] ?? 0;
-    this.database = chooser.reads.index;
-    return true;
-  }
-
-  /** The route to a network inside the router's areas: the nearest, of equal ones in several areas all. */
-  inside(id: number): boolean {
-    const { chooser, slots } = this;
-    if (!chooser || !slots) return false;
-    let best = noWay;
-    for (const root of chooser.roots) {
-      const area = this.arrays.areas[root.index];
-      const n = area?.networks.place[id] ?? -1;
-      if (!area || n < 0) continue;
-      const found = nearest(area.networks, n, root, slots, area);
-      if (found >= noWay || found > best) continue;
-      this.hops = found < best ? hopsOfNearest() : slots.join(this.hops, hopsOfNearest());
-      if (found < best) this.database = root.index;
-      best = found;
-    }
-    this.kind = intraArea;
-    this.cost = best;
-    return best < noWay;
-  }
+/** A router's route inside the system to one prefix. */
+export interface InsideRoute {
+  readonly kind: number;
+  readonly cost: number;
+  readonly hops: HopCode;
+  /** Index of the database it came through. */
+  readonly database: number;
 }
+
+/** Answers for single prefixes inside the system of one router. */
+export type InternalFinder = (id: number) => InsideRoute | undefined;
+
+export const sameWay = (a: InsideRoute | undefined, b: InsideRoute | undefined): boolean =>
+  a?.kind === b?.kind && a?.cost === b?.cost && a?.hops === b?.hops;
+
+/**
+ * The route to a network inside a router's areas: the nearest, of equal ones in several areas all.
+ *
+ * @param roots       the router in its areas
+ * @param networksOf  networks of an area, by index of its database
+ */
+export function insideRoute(
+  id: number,
+  roots: readonly RootRows[],
+  slots: HopSlots,
+  networksOf: (index: number) => AreaNetworks,
+): InsideRoute | undefined {
+  let best: InsideRoute | undefined;
+  for (const root of roots) {
+    const networks = networksOf(root.index);
+    const n = networks.place[id] ?? -1;
+    const way = n < 0 ? undefined : nearestOf(networks, n, root, slots);
+    if (!way || (best && way.cost > best.cost)) continue;
+    if (best?.cost === way.cost) best = { ...best, hops: slots.join(best.hops, way.hops) };
+    else best = { kind: intraArea, ...way, database: root.index };
+  }
+  return best;
+}
+
+/** Finds a router's routes inside the system, one by one. */
+export function finderOf(arrays: InternalArrays, s: Speaker): InternalFinder {
+  const chooser = arrays.choosers.of(s);
+  if (!chooser) return listed(arrays.whole(s));
+  const slots = arrays.slotsOf(s);
+  const networksOf = (index: number): AreaNetworks => arrays.areas[index]!.networks;
+  return (id) => insideRoute(id, chooser.roots, slots, networksOf) ?? toldRoute(chooser, id);
+}
+
+/** What a router chooses of what it is told; its own ranges in force stand in the way of what others say (RFC 2328 §16.2 (3)). */
+function toldRoute({ imports, choice, inside, reads }: Chooser, id: number): InsideRoute | undefined {
+  const as = inside?.own.includes(id) ? undefined : imports.find(id);
+  const base = as ? choice.cost[as.class]! : noWay;
+  if (!as || base >= noWay) return undefined;
+  return { kind: interArea, cost: base + as.offset, hops: choice.hops[as.class]!, database: reads.index };
+}
+
+const listed =
+  (rows: Packed): InternalFinder =>
+  (id) => {
+    const at = rows.placeOf(id);
+    if (at < 0) return undefined;
+    const { kind, cost, hops, database } = rows.list;
+    return { kind: kind[at]!, cost: cost[at]!, hops: hops[at]!, database: database[at]! };
+  };

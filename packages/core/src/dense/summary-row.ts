@@ -1,49 +1,5 @@
-import type { SummaryReason } from '../lsdb/lsa';
-import type { Ipv4 } from '../prefix/ipv4';
-import { noWay } from './area-rows';
-import type { Imports } from './imports';
 import type { IntPool } from './int-pool';
-
-/** Reasons of type 3 entries by number, as `RowEntries.reason` holds them. */
-export const rowReasons = ['intra-area', 'inter-area', 'range', 'stub-default'] as const satisfies readonly SummaryReason[];
-const toldReason = rowReasons.indexOf('inter-area');
-
-/** Entries of a row as arrays: entry `i` is `ids[i]` at `cost[i]`. */
-export interface RowEntries {
-  readonly ids: Int32Array;
-  readonly cost: Int32Array;
-  readonly reason: Int32Array;
-  /** Index of the database each destination comes from. */
-  readonly from: Int32Array;
-  /** Prefixes folded into a range, by the place of its entry. */
-  readonly parts: ReadonlyMap<number, readonly number[]>;
-}
-
-/**
- * What a border router tells on of all that it is told in the backbone: every class at what it costs there, but for the
- * prefixes that stand in the row itself and those that it has itself.
- */
-export interface Onward {
-  /** What the backbone's border routers say. */
-  readonly source: Imports;
-  /** Index of the backbone's database. */
-  readonly from: number;
-  /** This router's cost to each class, `noWay` without a way. */
-  readonly cost: Int32Array;
-  /** Prefixes that it has itself, list by list: the networks of each of its areas, and its own ranges in force. */
-  readonly except: readonly Int32Array[];
-}
-
-/** The types 3 that one border router writes into one area. */
-export interface SummaryRow {
-  readonly speaker: number;
-  readonly adv: Ipv4;
-  /** Vertex of the border router in the area's graph; -1 when it has none. */
-  readonly vertex: number;
-  /** What stands in the row one by one. */
-  readonly own: RowEntries;
-  readonly onward?: Onward;
-}
+import type { Onward, RowEntries, SummaryRow } from './told';
 
 const sameNumbers = (a: Int32Array, b: Int32Array): boolean => {
   if (a === b) return true;
@@ -66,38 +22,6 @@ const sameOnward = (a: Onward | undefined, b: Onward | undefined): boolean =>
 /** True when two rows say the same; rows that tell on what two states of the backbone say count as different ones. */
 export const sameRow = (a: SummaryRow, b: SummaryRow): boolean =>
   a === b || (sameNumbers(a.own.ids, b.own.ids) && sameNumbers(a.own.cost, b.own.cost) && sameOnward(a.onward, b.onward));
-
-/** Every entry of a row one by one, what is told on behind what stands in the row itself. */
-export function writtenOut(row: SummaryRow): RowEntries {
-  const { own, onward } = row;
-  if (!onward) return own;
-  const known = new Set([own.ids, ...onward.except].flatMap((list) => Array.from(list)));
-  const all = onward.source.entries;
-  const ids: number[] = [];
-  const cost: number[] = [];
-  for (let i = 0; i < all.ids.length; i++) {
-    const id = all.ids[i] ?? 0;
-    const base = onward.cost[all.classOf[i] ?? 0] ?? noWay;
-    if (base >= noWay || known.has(id)) continue;
-    ids.push(id);
-    cost.push(base + (all.offset[i] ?? 0));
-  }
-  const n = own.ids.length;
-  const total = n + ids.length;
-  const out = {
-    ids: new Int32Array(total),
-    cost: new Int32Array(total),
-    reason: new Int32Array(total).fill(toldReason),
-    from: new Int32Array(total),
-  };
-  out.ids.set(own.ids);
-  out.ids.set(ids, n);
-  out.cost.set(own.cost);
-  out.cost.set(cost, n);
-  out.reason.set(own.reason);
-  out.from.fill(onward.from).set(own.from);
-  return { ...out, parts: own.parts };
-}
 
 /** A row while it is written, in buffers that serve one row after the other. */
 export class RowDraft {
@@ -143,7 +67,7 @@ export class RowDraft {
         continue;
       }
       if (n !== i) {
-        this.set(n, this.ids[i] ?? 0, this.cost[i] ?? 0, this.reason[i] ?? 0, this.from[i] ?? 0);
+        this.set(n, this.ids[i]!, this.cost[i]!, this.reason[i]!, this.from[i]!);
         const parts = this.parts.get(i);
         this.parts.delete(i);
         if (parts) this.parts.set(n, parts);
@@ -158,7 +82,7 @@ export class RowDraft {
     const n = this.count;
     const kept = (list: Int32Array): Int32Array => {
       const out = pool.take(n);
-      for (let i = 0; i < n; i++) out[i] = list[i] ?? 0;
+      for (let i = 0; i < n; i++) out[i] = list[i]!;
       return out;
     };
     return {

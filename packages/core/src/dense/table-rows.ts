@@ -1,27 +1,27 @@
 import type { Speaker } from '../adjacency/speakers';
+import type { Externals } from '../routes/external-settling';
 import { noWay } from './area-rows';
-import { ExternalArrays, type ExternalSource } from './external-rows';
-import type { HopCode, HopSlots } from './hop-slots';
+import type { Boundaries } from './boundaries';
 import type { Chooser } from './choosers';
-import { InsideFinder } from './inside-finder';
-import type { InternalArrays, InternalNetwork, RootRows } from './internal-rows';
-import type { InternalRows, Packed } from './row-filling';
-import { ownHop } from './nearest';
+import { ExternalArrays } from './external-rows';
+import type { HopSlots } from './hop-slots';
+import { finderOf, insideRoute, type InternalFinder } from './inside-finder';
+import type { Packed } from './inside';
+import type { InternalArrays } from './internal-arrays';
+import { chooseNearest } from './offers';
 import { TableBuffer } from './table-buffer';
 
 /** Every route of every router without an object for any: the same answers as the readable tables, many times as fast. */
 export class TableRows {
   readonly external: ExternalArrays;
-  private readonly finder: InsideFinder;
 
   constructor(
     readonly arrays: InternalArrays,
-    readonly network: InternalNetwork,
-    source: ExternalSource,
-    before?: { readonly rows: TableRows; readonly areas: ReadonlySet<number> },
+    boundaries: Boundaries,
+    source: Externals,
+    before?: TableRows,
   ) {
-    this.external = new ExternalArrays(network, arrays, source, before && { external: before.rows.external, areas: before.areas });
-    this.finder = new InsideFinder(arrays);
+    this.external = new ExternalArrays(arrays, boundaries, source, before?.external);
   }
 
   /** A buffer that holds any router's table. */
@@ -31,21 +31,8 @@ export class TableRows {
 
   /** Makes everything ready for every router: from now on any route is a look-up. */
   prepare(): void {
-    for (const s of this.network.speakers) if (!this.chooserOf(s)) this.rowsOf(s);
+    for (const s of this.arrays.domain.speakers) if (!this.chooserOf(s)) this.arrays.whole(s);
     this.external.prepare();
-  }
-
-  private readonly kept: (InternalRows | undefined)[] = [];
-
-  /** The rows of a router that reads several areas, or through virtual links. */
-  rowsOf(s: Speaker): InternalRows {
-    let rows = this.kept[s.index];
-    if (!rows) {
-      rows = this.arrays.filling.emptyRows();
-      this.arrays.filling.fill(rows, s, false);
-      this.kept[s.index] = rows;
-    }
-    return rows;
   }
 
   /** A router's choices; `undefined` for one that reads several areas, or through virtual links. */
@@ -59,25 +46,18 @@ export class TableRows {
     const chooser = this.chooserOf(s);
     out.count = 0;
     const limit = s.instance.paths;
-    if (chooser) {
-      this.finder.lookAt(chooser);
-      if (chooser.inside) addPacked(out, chooser.inside);
-      else this.addNetworks(out, chooser.reads, slots);
-      limitFrom(0, out, slots, limit);
-      addImports(out, chooser, this.without(chooser), chooser.choice.limited(slots, limit));
-    } else {
-      const rows = this.rowsOf(s);
-      this.finder.lookAtRows(rows);
-      addRows(out, rows);
-      limitFrom(0, out, slots, limit);
-    }
+    if (chooser?.inside) addPacked(out, chooser.inside);
+    else if (chooser) this.addNetworks(out, chooser, slots);
+    else addPacked(out, this.arrays.whole(s));
+    limitFrom(0, out, slots, limit);
+    if (chooser) addImports(out, chooser, this.without(chooser), chooser.choice.limited(slots, limit));
     const inside = out.count;
-    this.external.fill(out, this.finder, s);
+    this.external.fill(out, this.finderOf(s), s);
     limitFrom(inside, out, slots, limit);
   }
 
   private skip = new Uint8Array(0);
-  private skipped: readonly number[] | Int32Array = [];
+  private skipped: Iterable<number> = [];
   private skippedToo: readonly number[] = [];
 
   /** Marks imported prefixes that a router does not take: it has them inside, or a range of its own in their place. */
@@ -86,11 +66,15 @@ export class TableRows {
     const { skip } = this;
     for (const id of this.skipped) skip[id] = 0;
     for (const id of this.skippedToo) skip[id] = 0;
-    this.skipped = chooser.inside?.ids ?? chooser.imports.insideToo.filter((id) => this.finder.inside(id));
+    this.skipped = chooser.inside?.list.ids ?? chooser.imports.insideToo.filter((id) => this.isInside(chooser, id));
     this.skippedToo = chooser.inside?.own ?? [];
     for (const id of this.skipped) skip[id] = 1;
     for (const id of this.skippedToo) skip[id] = 1;
     return skip;
+  }
+
+  private isInside({ speaker, roots }: Chooser, id: number): boolean {
+    return insideRoute(id, roots, this.arrays.slotsOf(speaker), (index) => this.arrays.areas[index]!.networks) !== undefined;
   }
 
   /** Writes a router's external routes alone into a buffer. */
@@ -100,41 +84,28 @@ export class TableRows {
     limitFrom(0, out, this.arrays.slotsOf(s), s.instance.paths);
   }
 
-  /** Finds a router's routes inside the system, one by one; serves one router at a time. */
-  finderOf(s: Speaker): InsideFinder {
-    const chooser = this.chooserOf(s);
-    if (chooser) this.finder.lookAt(chooser);
-    else this.finder.lookAtRows(this.rowsOf(s));
-    return this.finder;
+  /** Finds a router's routes inside the system, one by one. */
+  finderOf(s: Speaker): InternalFinder {
+    return finderOf(this.arrays, s);
   }
 
+  private near = { cost: new Int32Array(0), hops: new Int32Array(0) };
+
   /** Networks inside the area of a router that has one. */
-  private addNetworks(out: TableBuffer, root: RootRows, slots: HopSlots): void {
-    const area = this.arrays.areas[root.index];
-    if (!area) return;
-    const { ids, first, vertex, cost, link } = area.networks;
-    const { distance, hops, root: self } = root;
-    const { prefix, kind, metric, hops: ways } = out;
-    const { wide } = slots;
+  private addNetworks(out: TableBuffer, { reads }: Chooser, slots: HopSlots): void {
+    const { networks } = this.arrays.areas[reads.index]!;
+    const size = networks.ids.length;
+    if (this.near.cost.length < size) this.near = { cost: new Int32Array(2 * size), hops: new Int32Array(2 * size) };
+    const { near } = this;
+    chooseNearest(networks, 0, size, reads, slots, near, 0);
+    const { prefix, kind, metric, hops } = out;
     let count = out.count;
-    for (let n = 0; n < ids.length; n++) {
-      let best = noWay;
-      let through: HopCode = 0;
-      const end = first[n + 1] ?? 0;
-      for (let e = first[n] ?? 0; e < end; e++) {
-        const v = vertex[e] ?? 0;
-        const d = (distance[v] ?? noWay) + (cost[e] ?? 0);
-        if (d > best || d >= noWay || (d === best && (link[e] ?? 0) < 0)) continue;
-        const h = v === self ? ownHop(area, v, link[e] ?? 0, slots) : (hops[v] ?? 0);
-        through = d < best ? h : wide ? slots.join(through, h) : through | h;
-        best = d;
-      }
-      if (best >= noWay) continue;
-      prefix[count] = ids[n] ?? 0;
+    for (let n = 0; n < size; n++) {
+      if (near.cost[n]! >= noWay) continue;
+      prefix[count] = networks.ids[n]!;
       kind[count] = 0;
-      metric[count] = best;
-      ways[count] = through;
-      count++;
+      metric[count] = near.cost[n]!;
+      hops[count++] = near.hops[n]!;
     }
     out.count = count;
   }
@@ -146,22 +117,14 @@ function limitFrom(start: number, out: TableBuffer, slots: HopSlots, limit: numb
   if (!slots.wide && limit > 31) return;
   const { wide } = slots;
   for (let i = start; i < count; i++) {
-    const code = hops[i] ?? 0;
+    const code = hops[i]!;
     if (wide || (code & (code - 1)) !== 0) hops[i] = slots.limited(code, limit);
   }
 }
 
-function addRows(out: TableBuffer, rows: InternalRows): void {
-  const { touched, kind, cost, hops, filled } = rows;
-  for (let i = 0; i < filled; i++) {
-    const id = touched[i] ?? 0;
-    out.add(id, (kind[id] ?? 1) - 1, cost[id] ?? 0, 0, hops[id] ?? 0);
-  }
-}
-
-function addPacked(out: TableBuffer, rows: Packed): void {
-  const { ids, kind, cost, hops } = rows;
-  for (let i = 0; i < ids.length; i++) out.add(ids[i] ?? 0, (kind[i] ?? 1) - 1, cost[i] ?? 0, 0, hops[i] ?? 0);
+function addPacked(out: TableBuffer, { list }: Packed): void {
+  const { ids, kind, cost, hops } = list;
+  for (let i = 0; i < ids.length; i++) out.add(ids[i]!, kind[i]! - 1, cost[i]!, 0, hops[i]!);
 }
 
 /** What summaries bring to a router, but for prefixes that are marked. */
@@ -171,14 +134,14 @@ function addImports(out: TableBuffer, chooser: Chooser, without: Uint8Array, hop
   const { prefix, kind, metric, hops: ways } = out;
   let n = out.count;
   for (let i = 0; i < ids.length; i++) {
-    const k = classOf[i] ?? 0;
-    const base = cost[k] ?? noWay;
-    const id = ids[i] ?? 0;
+    const k = classOf[i]!;
+    const base = cost[k]!;
+    const id = ids[i]!;
     if (base >= noWay || without[id] === 1) continue;
     prefix[n] = id;
     kind[n] = 1;
-    metric[n] = base + (offset[i] ?? 0);
-    ways[n] = hops[k] ?? 0;
+    metric[n] = base + offset[i]!;
+    ways[n] = hops[k]!;
     n++;
   }
   out.count = n;

@@ -1,4 +1,4 @@
-import type { Interface, MetricType, NetworkType, OspfInstance } from './design';
+import type { InterfaceKind, MetricType, NetworkType, ProcessChoices } from './terms';
 
 /** Where a value comes from: the router document, the profile that the router follows, or a standard (else our assumption). */
 export type Origin = 'written' | 'profile' | 'standard';
@@ -27,20 +27,9 @@ export interface TimerDefaults {
 export interface Defaults {
   /** Name of the profile; `undefined`: the standards and our assumptions alone. */
   readonly profile: string | undefined;
-  readonly interfaces: Readonly<Record<Interface['kind'], InterfaceDefaults>>;
+  readonly interfaces: Readonly<Record<InterfaceKind, InterfaceDefaults>>;
   readonly timers: Readonly<Record<NetworkType, TimerDefaults>>;
-  readonly process: Pick<
-    OspfInstance,
-    | 'routerIdRule'
-    | 'autoCost'
-    | 'referenceBandwidth'
-    | 'paths'
-    | 'activationOrder'
-    | 'rfc1583Compatible'
-    | 'rangeCost'
-    | 'borderModel'
-    | 'countsEmptyAreas'
-  >;
+  readonly process: ProcessChoices;
   readonly areaDefaultCost: number;
   readonly redistribution: { readonly metric: number; readonly metricType: MetricType };
   readonly defaultRoute: { readonly metric: number; readonly metricType: MetricType };

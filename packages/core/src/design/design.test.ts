@@ -151,7 +151,7 @@ test('an interface bound to another routing table takes no part', () => {
 
 describe('policies (RFC 9067)', () => {
   const book = (statements: readonly object[]): PolicyBook => ({
-    sets: new Map([['some', { name: 'some', lines: [{ prefix: { bits: 0x0a60_0000, length: 11 }, from: 24, to: 28 }] }]]),
+    sets: new Map([['some', { name: 'some', lines: [{ prefix: { bits: 0x0a60_0000, length: 11 }, from: 24, to: 28 }], lines6: [] }]]),
     definitions: new Map([
       [
         'p',

@@ -1,20 +1,15 @@
 import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
+import type { DocumentPath } from '../documents/document-path';
 import type { Ipv6 } from '../prefix/ipv6';
+import type { Ipv6Prefix } from '../prefix/prefix-book';
+import type { AreaType, InterfaceKind, MetricType, NetworkType, ProcessChoices } from './terms';
 import type { Defaults } from './defaults';
 import type { PolicyBook } from './policy';
 import type { Settings } from './settings';
 
-/** Kinds of OSPF network, RFC 2328 §1.2 and RFC 6845 (`hybrid`). */
-export const networkTypes = ['broadcast', 'non-broadcast', 'point-to-multipoint', 'point-to-point', 'hybrid'] as const;
-export type NetworkType = (typeof networkTypes)[number];
-
-export const areaTypes = ['normal', 'stub', 'nssa'] as const;
-export type AreaType = (typeof areaTypes)[number];
-
-export type MetricType = 'type-1' | 'type-2';
-
-/** Where a node stands in its router document: member names and list places, as written there. */
-export type DocumentPath = readonly (string | number)[];
+export type { DocumentPath } from '../documents/document-path';
+export { areaTypes, backbone, networkTypes } from './terms';
+export type { AreaType, MetricType, NetworkType } from './terms';
 
 /** An address on an interface; `bits` keeps its host bits. */
 export interface InterfaceAddress {
@@ -31,7 +26,7 @@ export interface Interface {
   readonly name: string;
   /** 1-based place in its document: stands for the interface index of an unnumbered link (RFC 2328 §12.4.1.1). */
   readonly index: number;
-  readonly kind: 'loopback' | 'ethernet' | 'other';
+  readonly kind: InterfaceKind;
   readonly enabled: boolean;
   readonly mtu: number;
   readonly addresses: readonly InterfaceAddress[];
@@ -173,42 +168,50 @@ export interface ExternalRange {
   readonly tag: number;
 }
 
-/** One OSPF process of one router: `ospf` of RFC 9129. */
-export interface OspfInstance {
+/** What the processes of both versions of the protocol have in common: `ospf` of RFC 9129. */
+export interface OspfProcess extends ProcessChoices {
   readonly at: DocumentPath;
-  readonly version: 2 | 3;
   readonly name: string;
   readonly enabled: boolean;
   readonly explicitRouterId: Ipv4 | undefined;
-  readonly routerIdRule: 'highest-loopback' | 'lowest-loopback';
   readonly preference: { readonly intra: number; readonly inter: number; readonly external: number };
-  readonly autoCost: boolean;
-  readonly referenceBandwidth: number;
-  readonly paths: number;
   readonly stubRouter: boolean;
   readonly areas: readonly Area[];
   readonly activation: readonly ActivationRule[];
-  readonly activationOrder: 'first-match' | 'longest-match';
   readonly redistribution: readonly Redistribution[];
   readonly otherRoutes: readonly OtherRoute[];
   readonly defaultRoute: DefaultRoute | undefined;
   readonly externalRanges: readonly ExternalRange[];
   readonly ribPolicy: readonly string[];
-  readonly rfc1583Compatible: boolean;
-  readonly rangeCost: 'largest' | 'smallest';
-  readonly borderModel: 'rfc3509' | 'rfc2328';
-  readonly countsEmptyAreas: boolean;
   readonly written: ReadonlySet<string>;
   readonly given: ReadonlySet<string>;
 }
 
-export interface StaticRoute {
-  readonly prefix: Ipv4Prefix;
-  readonly nextHops: readonly { readonly address: Ipv4 | undefined; readonly iface: string | undefined }[];
+/** A process of OSPFv2 (RFC 2328). */
+export interface Ospfv2Instance extends OspfProcess {
+  readonly version: 2;
+}
+
+/** A process of OSPFv3 (RFC 5340). */
+export interface Ospfv3Instance extends OspfProcess {
+  readonly version: 3;
+  /** What it routes (RFC 5838); IPv6 where nothing is written. */
+  readonly addressFamily: 'ipv4' | 'ipv6';
+}
+
+/** One OSPF process of one router: what both versions have, and what one of them has alone. */
+export type OspfInstance = Ospfv2Instance | Ospfv3Instance;
+
+/** A static route of one family (RFC 8349). */
+interface StaticRouteOf<Prefix, Address> {
+  readonly prefix: Prefix;
+  readonly nextHops: readonly { readonly address: Address | undefined; readonly iface: string | undefined }[];
   /** Sends to nowhere: always valid, drops what it takes. */
   readonly discard: boolean;
   readonly preference: number;
 }
+export type StaticRoute = StaticRouteOf<Ipv4Prefix, Ipv4>;
+export type StaticRoute6 = StaticRouteOf<Ipv6Prefix, Ipv6>;
 
 /** What one router document says. */
 export interface Router {
@@ -218,6 +221,7 @@ export interface Router {
   readonly defaults: Defaults;
   readonly interfaces: readonly Interface[];
   readonly staticRoutes: readonly StaticRoute[];
+  readonly staticRoutes6: readonly StaticRoute6[];
   /** `routing/router-id` of RFC 8349: used where the instance gives none of its own. */
   readonly routerId: Ipv4 | undefined;
   readonly instances: readonly OspfInstance[];
@@ -249,5 +253,3 @@ export interface Design {
   /** Moment at which key lifetimes are judged, in ms since 1970; only where there are any. */
   readonly now?: number;
 }
-
-export const backbone = 0;

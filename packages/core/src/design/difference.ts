@@ -1,5 +1,18 @@
 import type { PolicyBook } from './policy';
-import type { Area, DefaultRoute, Design, ExternalRange, Interface, OspfInstance, OspfInterface, Redistribution, Router } from './design';
+import type {
+  Area,
+  DefaultRoute,
+  Design,
+  ExternalRange,
+  Interface,
+  OspfInstance,
+  OspfInterface,
+  OspfProcess,
+  Ospfv2Instance,
+  Ospfv3Instance,
+  Redistribution,
+  Router,
+} from './design';
 
 /**
  * How far a difference between two versions of something reaches: nowhere (`shown`: where it stands, what was written);
@@ -42,14 +55,19 @@ function between<T extends object>(judgements: Judgements<T>, was: T, is: T): Re
   return out;
 }
 
+const by =
+  <T extends object>(judgements: Judgements<T>) =>
+  (was: T, is: T): Reach =>
+    between(judgements, was, is);
+
 /** Lists entry by entry; where an entry came or went the order of everything moves. */
-function eachOf<P, T extends object>(judgements: Judgements<T>, of: (parent: P) => readonly T[]): Judgement<P> {
+function eachOf<P, T extends object>(judge: (was: T, is: T) => Reach, of: (parent: P) => readonly T[]): (was: P, is: P) => Reach {
   return (was, is) => {
     const [a, b] = [of(was), of(is)];
     if (a.length !== b.length) return 'whole';
     return a.reduce<Reach>((reach, x, i) => {
       const y = b[i];
-      return reach === 'whole' || !y ? 'whole' : further(reach, between(judgements, x, y));
+      return reach === 'whole' || !y ? 'whole' : further(reach, judge(x, y));
     }, 'same');
   };
 }
@@ -105,7 +123,7 @@ const ofArea: Judgements<Area> = {
   defaultCost: (was, is) => (was.defaultCost === is.defaultCost ? 'same' : was.type === 'nssa' ? 'whole' : 'own'),
   ranges: 'own',
   virtualLinks: 'whole',
-  interfaces: eachOf(ofOspfInterface, (a) => a.interfaces),
+  interfaces: eachOf(by(ofOspfInterface), (a) => a.interfaces),
   summaryIn: 'own',
   summaryOut: 'own',
   translatorAlways: 'whole',
@@ -128,9 +146,8 @@ const ofDefaultRoute: Judgements<DefaultRoute> = { announce: 'whole', metric: 'w
 
 const ofExternalRange: Judgements<ExternalRange> = { prefix: 'whole', advertise: 'whole', metric: 'whole', metricType: 'whole', tag: 'whole' };
 
-const ofInstance: Judgements<OspfInstance> = {
+const ofProcess: Judgements<OspfProcess> = {
   at: 'shown',
-  version: 'whole',
   name: 'whole',
   enabled: 'whole',
   explicitRouterId: 'whole',
@@ -140,10 +157,10 @@ const ofInstance: Judgements<OspfInstance> = {
   referenceBandwidth: 'own',
   paths: 'own',
   stubRouter: 'own',
-  areas: eachOf(ofArea, (o) => o.areas),
+  areas: eachOf(by(ofArea), (o) => o.areas),
   activation: 'own',
   activationOrder: 'own',
-  redistribution: eachOf(ofRedistribution, (o) => o.redistribution),
+  redistribution: eachOf(by(ofRedistribution), (o) => o.redistribution),
   otherRoutes: 'whole',
   defaultRoute: (was, is) =>
     was.defaultRoute && is.defaultRoute
@@ -151,7 +168,7 @@ const ofInstance: Judgements<OspfInstance> = {
       : was.defaultRoute === is.defaultRoute
         ? 'same'
         : 'whole',
-  externalRanges: eachOf(ofExternalRange, (o) => o.externalRanges),
+  externalRanges: eachOf(by(ofExternalRange), (o) => o.externalRanges),
   ribPolicy: 'own',
   rfc1583Compatible: 'whole',
   rangeCost: 'own',
@@ -161,6 +178,20 @@ const ofInstance: Judgements<OspfInstance> = {
   given: 'shown',
 };
 
+/** What one version of the protocol has alone. */
+const ofVersion2: Judgements<Omit<Ospfv2Instance, keyof OspfProcess>> = { version: 'whole' };
+const ofVersion3: Judgements<Omit<Ospfv3Instance, keyof OspfProcess>> = { version: 'whole', addressFamily: 'whole' };
+
+function instanceDifference(was: OspfInstance, is: OspfInstance): Reach {
+  const own =
+    was.version === 2 && is.version === 2
+      ? between(ofVersion2, was, is)
+      : was.version === 3 && is.version === 3
+        ? between(ofVersion3, was, is)
+        : 'whole';
+  return further(own, between<OspfProcess>(ofProcess, was, is));
+}
+
 const ofPolicies: Judgements<PolicyBook> = { sets: 'whole', definitions: 'whole' };
 
 const ofRouter: Judgements<Router> = {
@@ -168,10 +199,11 @@ const ofRouter: Judgements<Router> = {
   file: 'shown',
   // What a profile gives stands in the values that are read with it; areas that rules make are made of it later.
   defaults: 'own',
-  interfaces: eachOf(ofInterface, (r) => r.interfaces),
+  interfaces: eachOf(by(ofInterface), (r) => r.interfaces),
   staticRoutes: 'whole',
+  staticRoutes6: 'whole',
   routerId: 'whole',
-  instances: eachOf(ofInstance, (r) => r.instances),
+  instances: eachOf(instanceDifference, (r) => r.instances),
   policies: (was, is) => between(ofPolicies, was.policies, is.policies),
 };
 

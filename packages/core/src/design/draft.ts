@@ -1,7 +1,7 @@
 import { editsBetween, type Edit } from './edit';
-import { areaId } from '../formats/leaf-types';
-import { localName } from '../formats/shape';
-import { documentKind, hostNameOf, type SourceDocument } from '../formats/documents';
+import { areaId } from '../documents/leaf-types';
+import { localName } from '../documents/shape';
+import { documentKind, hostNameOf, type SourceDocument } from '../documents/documents';
 import { formatIpv4, parseIpv4, type Ipv4 } from '../prefix/ipv4';
 
 export type Json = Record<string, unknown>;

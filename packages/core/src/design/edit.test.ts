@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { SourceDocument } from '../formats/documents';
+import type { SourceDocument } from '../documents/documents';
 import { applyEdits, editsBetween, invertEdit } from './edit';
 
 const leaf = fc.oneof(fc.string({ maxLength: 4 }), fc.integer(), fc.boolean(), fc.constant(null));

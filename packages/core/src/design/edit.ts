@@ -1,5 +1,5 @@
-import { hostNameOf, type SourceDocument } from '../formats/documents';
-import { localName } from '../formats/shape';
+import { hostNameOf, type SourceDocument } from '../documents/documents';
+import { localName } from '../documents/shape';
 import type { DocumentPath } from './design';
 
 /** A value in a router document; `undefined`: not written. */

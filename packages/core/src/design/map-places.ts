@@ -1,4 +1,4 @@
-import { documentKind, type SourceDocument } from '../formats/documents';
+import { documentKind, type SourceDocument } from '../documents/documents';
 import { Draft, listIn, container, member, setMember, type Json } from './draft';
 import type { Edit } from './edit';
 

@@ -1,5 +1,6 @@
 import { covers, type Ipv4Prefix } from '../prefix/ipv4';
-import type { MetricType } from './design';
+import type { Ipv6Prefix } from '../prefix/prefix-book';
+import type { MetricType } from './terms';
 
 /** A line of a prefix set: the prefix, and which lengths of its parts it takes (RFC 9067 §4.2). */
 export interface PrefixSetLine {
@@ -7,9 +8,16 @@ export interface PrefixSetLine {
   readonly from: number;
   readonly to: number;
 }
+/** The same for IPv6. */
+export interface PrefixSetLine6 {
+  readonly prefix: Ipv6Prefix;
+  readonly from: number;
+  readonly to: number;
+}
 export interface PrefixSet {
   readonly name: string;
   readonly lines: readonly PrefixSetLine[];
+  readonly lines6: readonly PrefixSetLine6[];
 }
 export interface PolicyActions {
   /** `undefined`: go on with the next statement. */

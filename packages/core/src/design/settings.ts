@@ -1,6 +1,6 @@
 import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
 import type { Defaults } from './defaults';
-import type { DocumentPath } from './design';
+import type { DocumentPath } from '../documents/document-path';
 
 /** Where something stands among the settings: file and path in its document. */
 interface Placed {

@@ -1,8 +1,8 @@
 import type { Edit } from '../design/edit';
 import type { Design } from '../design/design';
 import { applyEdits } from '../design/edit';
-import type { SourceDocument } from '../formats/documents';
-import type { ReadProblem } from '../formats/cursor';
+import type { SourceDocument } from '../documents/documents';
+import type { ReadProblem } from '../documents/cursor';
 import { designFrom } from '../formats/read-set';
 import { formatIpv4 } from '../prefix/ipv4';
 import { address } from './commands/address';

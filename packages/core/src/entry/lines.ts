@@ -1,5 +1,5 @@
 import { applyEdits, editsBetween, type Edit } from '../design/edit';
-import type { SourceDocument } from '../formats/documents';
+import type { SourceDocument } from '../documents/documents';
 import { readEntry, type OtherLine } from './entry';
 
 /** A line that could not be carried out, by its place in the list. */

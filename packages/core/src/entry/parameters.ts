@@ -1,6 +1,6 @@
 import { networkTypes } from '../design/design';
-import type { LeafType } from '../formats/cursor';
-import { anyText, flag, integer, ipv4, oneOf } from '../formats/leaf-types';
+import type { LeafType } from '../documents/cursor';
+import { anyText, flag, integer, ipv4, oneOf } from '../documents/leaf-types';
 
 /** What a parameter is set on: an interface's OSPF entry, the interface itself, an area of a router, or its process. */
 export type ParameterScope = 'ospf-interface' | 'interface' | 'area' | 'process';

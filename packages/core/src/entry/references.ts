@@ -1,4 +1,4 @@
-import { localName } from '../formats/shape';
+import { localName } from '../documents/shape';
 import { member, type Json } from '../design/draft';
 import type { Site } from './site';
 

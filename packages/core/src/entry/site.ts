@@ -1,9 +1,9 @@
 import { backbone, type Area, type Design, type Interface, type OspfInterface, type Router } from '../design/design';
-import type { SourceDocument } from '../formats/documents';
+import type { SourceDocument } from '../documents/documents';
 import { formatPrefix, formatIpv4, networkOf, prefixOf, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
 import { findSegments, type Segments } from '../segments/segments';
 import { Draft, member, setMember, type Json, type RouterDraft } from '../design/draft';
-import { Addresses, type Taken } from './pools';
+import { Addresses, type Taken } from '../design/pools';
 import type { PoolPurpose } from '../design/settings';
 
 /** A value that would do where another cannot: it takes the place of what stands after a word of the line. */

@@ -1,4 +1,4 @@
-import { areaId } from '../formats/leaf-types';
+import { areaId } from '../documents/leaf-types';
 import { formatIpv4, parseIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
 
 /** A word of a line, with its place: from `at` to before `end`. */

@@ -3,8 +3,8 @@ import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils';
 import type { Acceptance } from '../design/settings';
 import type { DocumentValue, Edit } from '../design/edit';
 import { memberName, valueAt } from '../design/edit';
-import { localName } from '../formats/shape';
-import { documentKind, type SourceDocument } from '../formats/documents';
+import { localName } from '../documents/shape';
+import { documentKind, type SourceDocument } from '../documents/documents';
 import type { Draft, Finding } from './finding';
 
 /** A digest of what a finding rests on: its message and its evidence. Lines that only moved do not change it. */

@@ -1,6 +1,6 @@
 import { countChanges } from '../compare/count-changes';
 import { applyEdits, type Edit } from '../design/edit';
-import type { SourceDocument } from '../formats/documents';
+import type { SourceDocument } from '../documents/documents';
 import { designFrom } from '../formats/read-set';
 import type { Prediction } from '../predict';
 import { activationAddresses, activationBroad, activationIdle, maskReadAs, processDoesNotRun } from './checks/activation';

@@ -10,11 +10,11 @@ import { formatIpv4, formatPrefix } from '../prefix/ipv4';
 import { predict } from '../predict';
 import { campus } from '../testing/campus';
 import { sample } from '../testing/sample';
-import { tableOf, writeCsv } from './csv';
-import { csvTables } from './csv-tables';
+import { tableOf, writeCsv } from '../reports/csv';
+import { csvTables } from '../reports/csv-tables';
 import { designFrom, readSet } from './read-set';
-import { junit, sarif } from './reports';
-import { worksheet } from './worksheet';
+import { junit, sarif } from '../reports/reports';
+import { worksheet } from '../reports/worksheet';
 
 const faulty = sample('saltmarsh-point-before-review');
 

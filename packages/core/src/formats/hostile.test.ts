@@ -3,7 +3,7 @@ import { checkDesign } from '../findings/catalogue';
 import { predict } from '../predict';
 import { campusOf, plans } from '../testing/random-campus';
 import { readSet } from './read-set';
-import { writeXml } from './xml';
+import { writeXml } from '../documents/xml';
 
 const runs = { numRuns: 120, seed: 20_261_123, endOnFailure: true };
 

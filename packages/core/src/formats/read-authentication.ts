@@ -1,6 +1,6 @@
 import type { Authentication, AuthenticationKey, Lifetime } from '../design/design';
-import type { Cursor } from './cursor';
-import { anyText, flag, identity, integer, moment, nameText } from './leaf-types';
+import type { Cursor } from '../documents/cursor';
+import { anyText, flag, identity, integer, moment, nameText } from '../documents/leaf-types';
 
 export type KeyChains = ReadonlyMap<string, readonly AuthenticationKey[]>;
 

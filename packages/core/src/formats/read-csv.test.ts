@@ -4,8 +4,8 @@ import { readEntry } from '../entry/entry';
 import { applyEdits } from '../design/edit';
 import { formatPrefix } from '../prefix/ipv4';
 import { sample } from '../testing/sample';
-import { tableOf, writeCsv } from './csv';
-import type { SourceDocument } from './documents';
+import { tableOf, writeCsv } from '../reports/csv';
+import type { SourceDocument } from '../documents/documents';
 import { readSet } from './read-set';
 
 const table = (p: Prediction, of: 'routers' | 'interfaces' | 'links'): string => writeCsv(tableOf(of, p, []));

@@ -2,9 +2,9 @@ import Papa from 'papaparse';
 import { RouterDraft, setMember, type Json } from '../design/draft';
 import { networkTypes } from '../design/design';
 import { formatIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
-import type { LeafType, ReadProblem } from './cursor';
-import type { SourceDocument } from './documents';
-import { areaId, integer, ipv4, nameText, oneOf } from './leaf-types';
+import type { LeafType, ReadProblem } from '../documents/cursor';
+import type { SourceDocument } from '../documents/documents';
+import { areaId, integer, ipv4, nameText, oneOf } from '../documents/leaf-types';
 
 /** The three tables that a campus can be built from. */
 export type CsvKind = 'routers' | 'interfaces' | 'links';

@@ -16,8 +16,8 @@ import {
   type VirtualLink,
 } from '../design/design';
 import { parseTypedPrefix } from '../prefix/ipv4';
-import type { Cursor } from './cursor';
-import { areaId, flag, integer, ipv4, nameText, oneOf, typedPrefix } from './leaf-types';
+import type { Cursor } from '../documents/cursor';
+import { areaId, flag, integer, ipv4, nameText, oneOf, typedPrefix } from '../documents/leaf-types';
 import { deadFor, givenTo, type Defaults } from '../design/defaults';
 import { readAuthentication, type KeyChains } from './read-authentication';
 
@@ -262,15 +262,15 @@ export function readOspf(protocol: Cursor, version: 2 | 3, around: OspfSurroundi
   const cost = c.child('auto-cost');
   const spf = c.child('spf-control');
   spf?.known('ietf-spf-delay');
-  c.known('address-family', 'spf-schedule', 'database-control', 'graceful-restart', 'fast-reroute', 'node-tags');
+  c.known('spf-schedule', 'database-control', 'graceful-restart', 'fast-reroute', 'node-tags');
   const stub = c.child('stub-router');
   stub?.known('always');
   const areas = readEach(c.child('areas')?.list('area', 'area-id') ?? nothing, (a) => readArea(a, around));
   reportDuplicates(c, areas, around.places);
   const policyList = c.writes('rib-policy') ? c.leafList('rib-policy', nameText) : undefined;
-  return {
+  const family = c.leaf('address-family', oneOf(['ipv4', 'ipv6', 'ipv4-unicast', 'ipv6-unicast']));
+  const process = {
     at: c.at,
-    version,
     name,
     enabled: c.leaf('enabled', flag) ?? c.leaf('enable', flag) ?? true,
     explicitRouterId: c.leaf('explicit-router-id', ipv4),
@@ -295,6 +295,8 @@ export function readOspf(protocol: Cursor, version: 2 | 3, around: OspfSurroundi
     written: c.writtenWith(cost, spf),
     given: defaults.given,
   };
+  if (version === 2) return { ...process, version };
+  return { ...process, version, addressFamily: family?.startsWith('ipv4') ? 'ipv4' : 'ipv6' };
 }
 
 /** An interface stands in one area only, and an area once. */

@@ -1,25 +1,30 @@
-import type { PolicyActions, PolicyBook, PolicyDefinition, PolicyStatement, PrefixSet, PrefixSetLine } from '../design/policy';
-import type { Cursor } from './cursor';
-import { areaId, identity, integer, nameText, oneOf, typedPrefix } from './leaf-types';
+import type { PolicyActions, PolicyBook, PolicyDefinition, PolicyStatement, PrefixSet, PrefixSetLine, PrefixSetLine6 } from '../design/policy';
+import type { Cursor } from '../documents/cursor';
+import { areaId, identity, integer, nameText, oneOf, eitherPrefix, prefix6, typedPrefix } from '../documents/leaf-types';
 
-const length = integer(0, 32);
+const length4 = integer(0, 32);
+const length6 = integer(0, 128);
+
+/** What stands in a prefix set, by its mode (RFC 9067 §4.2). */
+const prefixIn = { ipv4: typedPrefix, ipv6: prefix6, mixed: eitherPrefix } as const;
 
 function readSet(c: Cursor): PrefixSet | undefined {
   const name = c.leaf('name', nameText);
   const mode = c.leaf('mode', oneOf(['ipv4', 'ipv6', 'mixed'])) ?? 'ipv4';
   const lines: PrefixSetLine[] = [];
+  const lines6: PrefixSetLine6[] = [];
   for (const l of c.child('prefixes')?.list('prefix-list', 'ip-prefix') ?? []) {
-    if (mode === 'ipv6') {
-      l.known('ip-prefix', 'mask-length-lower', 'mask-length-upper');
-      continue;
-    }
-    const prefix = l.leaf('ip-prefix', typedPrefix);
-    const lower = l.leaf('mask-length-lower', length);
-    const upper = l.leaf('mask-length-upper', length);
+    const prefix = l.leaf('ip-prefix', prefixIn[mode]);
+    const { bits, length } = prefix ?? { bits: 0, length: 0 };
+    const bound = typeof bits === 'bigint' ? length6 : length4;
     // RFC 9067 §4.2: without bounds the prefix itself is meant.
-    if (prefix) lines.push({ prefix: { bits: prefix.bits, length: prefix.length }, from: lower ?? prefix.length, to: upper ?? prefix.length });
+    const from = l.leaf('mask-length-lower', bound) ?? length;
+    const to = l.leaf('mask-length-upper', bound) ?? length;
+    if (!prefix) continue;
+    if (typeof bits === 'bigint') lines6.push({ prefix: { bits, length }, from, to });
+    else lines.push({ prefix: { bits, length }, from, to });
   }
-  return name === undefined ? undefined : { name, lines };
+  return name === undefined ? undefined : { name, lines, lines6 };
 }
 
 const metricTypes = ['ospf-type-1-metric', 'ospf-type-2-metric', 'type-1', 'type-2'] as const;

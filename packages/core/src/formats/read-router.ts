@@ -1,6 +1,6 @@
-import type { Interface, InterfaceAddress, InterfaceAddress6, OspfInstance, Router, StaticRoute } from '../design/design';
-import { Cursor, type ReadContext } from './cursor';
-import { anyText, flag, identity, integer, ipv4, ipv6, nameText, netmask, oneOf, typedPrefix } from './leaf-types';
+import type { Interface, InterfaceAddress, InterfaceAddress6, OspfInstance, Router, StaticRoute, StaticRoute6 } from '../design/design';
+import { Cursor, type LeafType, type ReadContext } from '../documents/cursor';
+import { anyText, flag, identity, integer, ipv4, ipv6, nameText, netmask, oneOf, prefix6, typedPrefix } from '../documents/leaf-types';
 import { readKeyChains } from './read-authentication';
 import { standardDefaults, type Defaults } from '../design/defaults';
 import { readOspf, type OspfSurroundings } from './read-ospf';
@@ -81,17 +81,26 @@ function readInterface(c: Cursor, index: number, defaults: Defaults): Interface 
   return name === undefined ? undefined : out;
 }
 
-function readStatic(protocol: Cursor, plain: number): StaticRoute[] {
-  const out: StaticRoute[] = [];
-  const tree = protocol.child('static-routes');
-  tree?.known('ipv6');
-  for (const r of tree?.child('ipv4')?.list('route', 'destination-prefix') ?? []) {
-    const prefix = r.leaf('destination-prefix', typedPrefix);
+/** The static routes of one family. */
+function readStatics<P extends { readonly bits: A; readonly length: number }, A>(
+  tree: Cursor | undefined,
+  prefixes: LeafType<P>,
+  addresses: LeafType<A>,
+  plain: number,
+) {
+  const out: {
+    prefix: { bits: A; length: number };
+    nextHops: { address: A | undefined; iface: string | undefined }[];
+    discard: boolean;
+    preference: number;
+  }[] = [];
+  for (const r of tree?.list('route', 'destination-prefix') ?? []) {
+    const prefix = r.leaf('destination-prefix', prefixes);
     const hop = r.child('next-hop');
     const special = hop?.leaf('special-next-hop', oneOf(['blackhole', 'unreachable', 'prohibit', 'receive']));
-    const nextHops: { address: number | undefined; iface: string | undefined }[] = [];
+    const nextHops: { address: A | undefined; iface: string | undefined }[] = [];
     const one = (h: Cursor): void => {
-      const address = h.leaf('next-hop-address', ipv4);
+      const address = h.leaf('next-hop-address', addresses);
       const iface = h.leaf('outgoing-interface', nameText);
       if (address !== undefined || iface !== undefined) nextHops.push({ address, iface });
     };
@@ -110,20 +119,32 @@ function readStatic(protocol: Cursor, plain: number): StaticRoute[] {
   return out;
 }
 
-function readProtocols(routing: Cursor | undefined, around: OspfSurroundings): { statics: StaticRoute[]; instances: OspfInstance[] } {
+/** What the protocols of a router bring. */
+interface Protocols {
+  readonly statics: StaticRoute[];
+  readonly statics6: StaticRoute6[];
+  readonly instances: OspfInstance[];
+}
+
+function readProtocols(routing: Cursor | undefined, around: OspfSurroundings): Protocols {
   const statics: StaticRoute[] = [];
+  const statics6: StaticRoute6[] = [];
   const instances: OspfInstance[] = [];
   for (const p of routing?.child('control-plane-protocols')?.list('control-plane-protocol', 'name') ?? []) {
     const type = p.leaf('type', identity);
     p.known('name', 'description');
-    if (type === 'static') statics.push(...readStatic(p, around.defaults.preference.static));
-    else if (type === 'ospfv2' || type === 'ospfv3') {
+    if (type === 'static') {
+      const tree = p.child('static-routes');
+      const plain = around.defaults.preference.static;
+      statics.push(...readStatics(tree?.child('ipv4'), typedPrefix, ipv4, plain));
+      statics6.push(...readStatics(tree?.child('ipv6'), prefix6, ipv6, plain));
+    } else if (type === 'ospfv2' || type === 'ospfv3') {
       const instance = readOspf(p, type === 'ospfv2' ? 2 : 3, around);
       if (instance) instances.push(instance);
     }
   }
   instances.sort((a, b) => a.version - b.version || (a.name < b.name ? -1 : a.name > b.name ? 1 : 0));
-  return { statics, instances };
+  return { statics, statics6, instances };
 }
 
 /**
@@ -165,7 +186,7 @@ export function readRouter(
     interfaces.push(one);
   });
   const routing = root.child('routing');
-  const { statics, instances } = readProtocols(routing, { chains, defaults, interfaces, places });
+  const { statics, statics6, instances } = readProtocols(routing, { chains, defaults, interfaces, places });
   for (const o of instances)
     for (const a of o.areas)
       for (const i of a.interfaces)
@@ -182,6 +203,7 @@ export function readRouter(
     defaults,
     interfaces,
     staticRoutes: statics,
+    staticRoutes6: statics6,
     routerId: routing?.leaf('router-id', ipv4),
     instances,
     policies: readPolicies(root),

@@ -3,18 +3,18 @@ import { standardDefaults } from '../design/defaults';
 import type { Design, DocumentPath, Router, Topology } from '../design/design';
 import { changesByClock, routerAt } from '../design/key-lifetimes';
 import { nameFits, noSettings, type Settings } from '../design/settings';
-import { isZip, unzip } from './archive';
-import { readCompass } from './compass-file';
-import type { ReadContext, ReadProblem } from './cursor';
-import { documentKind, hostNameOf, type InputFile, type SourceDocument } from './documents';
-import { parseDocumentText } from './json-text';
-import { megabytes, readLimits, refuse } from './limits';
-import { Positions } from './positions';
+import { isZip, unzip } from '../documents/archive';
+import { readCompass } from '../documents/compass-file';
+import type { ReadContext, ReadProblem } from '../documents/cursor';
+import { documentKind, hostNameOf, type InputFile, type SourceDocument } from '../documents/documents';
+import { parseDocumentText } from '../documents/json-text';
+import { megabytes, readLimits, refuse } from '../documents/limits';
+import { Positions } from '../documents/positions';
 import { documentsFromCsv } from './read-csv';
 import { readRouter } from './read-router';
 import { joinSettings, readSettings } from './read-settings';
 import { readTopology } from './read-topology';
-import { parseXml } from './xml';
+import { parseXml } from '../documents/xml';
 
 /** Moments at which key lifetimes may be judged, in ms since 1970: one that was named, that of the settings, the clock's. */
 export interface Moment {

@@ -11,8 +11,8 @@ import {
   type Profile,
   type Settings,
 } from '../design/settings';
-import { Cursor, type ReadContext } from './cursor';
-import { anyText, areaId, flag, integer, ipv4, moment, nameText, oneOf, typedPrefix } from './leaf-types';
+import { Cursor, type ReadContext } from '../documents/cursor';
+import { anyText, areaId, flag, integer, ipv4, moment, nameText, oneOf, typedPrefix } from '../documents/leaf-types';
 
 const seconds = integer(1, 65_535);
 const metric24 = integer(0, 0xff_fffe);

@@ -1,6 +1,6 @@
 import type { RiskGroup, Topology, TopologyLink } from '../design/design';
-import { Cursor, type ReadContext } from './cursor';
-import { anyText, flag, nameText } from './leaf-types';
+import { Cursor, type ReadContext } from '../documents/cursor';
+import { anyText, flag, nameText } from '../documents/leaf-types';
 
 /** Reads physical links and shared-risk groups (RFC 8345, with two leaves of our own module). */
 export function readTopology(tree: Record<string, unknown>, context: ReadContext): Topology {

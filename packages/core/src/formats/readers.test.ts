@@ -1,9 +1,10 @@
 import { sendingKey } from '../adjacency/hello-match';
 import { formatPrefix } from '../prefix/ipv4';
-import { Cursor, showValue, type ReadContext } from './cursor';
-import { areaId, flag, integer, ipv4, nameText, oneOf, typedPrefix } from './leaf-types';
+import { Cursor, showValue, type ReadContext } from '../documents/cursor';
+import { areaId, flag, integer, ipv4, nameText, oneOf, typedPrefix } from '../documents/leaf-types';
 import { readKeyChains } from './read-authentication';
 import { readPolicies } from './read-policy';
+import { readRouter } from './read-router';
 import { readSet } from './read-set';
 import { readTopology } from './read-topology';
 
@@ -189,4 +190,55 @@ test('a container that is asked for twice remembers what was used the first time
   root.child('a')?.leaf('two', nameText);
   root.finish();
   expect(context.notUsed).toEqual(['a/three']);
+});
+
+test('IPv6 static routes and prefix sets are read as those of IPv4 are', () => {
+  const tree = {
+    'ietf-system:system': { hostname: 'a' },
+    'ietf-routing:routing': {
+      'control-plane-protocols': {
+        'control-plane-protocol': [
+          {
+            type: 'static',
+            name: 's',
+            'static-routes': {
+              'ietf-ipv6-unicast-routing:ipv6': {
+                route: [
+                  { 'destination-prefix': '2001:db8:7::1/48', 'next-hop': { 'next-hop-address': '2001:db8::1', 'outgoing-interface': 'x' } },
+                  { 'destination-prefix': '::/0', 'next-hop': { 'special-next-hop': 'blackhole' }, 'route-preference': 7 },
+                  { 'destination-prefix': '10.0.0.0/8', 'next-hop': { 'special-next-hop': 'blackhole' } },
+                ],
+              },
+            },
+          },
+        ],
+      },
+    },
+    'ietf-routing-policy:routing-policy': {
+      'defined-sets': {
+        'prefix-sets': {
+          'prefix-set': [
+            {
+              name: 'six',
+              mode: 'ipv6',
+              prefixes: { 'prefix-list': [{ 'ip-prefix': '2001:db8::/32', 'mask-length-lower': 48, 'mask-length-upper': 64 }] },
+            },
+            { name: 'both', mode: 'mixed', prefixes: { 'prefix-list': [{ 'ip-prefix': '2001:db8::/32' }, { 'ip-prefix': '10.96.0.0/11' }] } },
+          ],
+        },
+      },
+    },
+  };
+  const context: ReadContext = { file: 'a.json', problems: [], notUsed: [] };
+  const router = readRouter(tree, context);
+  const wide = 0x2001_0db8n << 96n;
+  expect(router?.staticRoutes6).toEqual([
+    { prefix: { bits: wide | (7n << 80n), length: 48 }, nextHops: [{ address: wide | 1n, iface: 'x' }], discard: false, preference: 1 },
+    { prefix: { bits: 0n, length: 0 }, nextHops: [], discard: true, preference: 7 },
+  ]);
+  expect(router?.policies.sets.get('six')).toEqual({ name: 'six', lines: [], lines6: [{ prefix: { bits: wide, length: 32 }, from: 48, to: 64 }] });
+  expect(router?.policies.sets.get('both')?.lines).toHaveLength(1);
+  expect(router?.policies.sets.get('both')?.lines6).toEqual([{ prefix: { bits: wide, length: 32 }, from: 32, to: 32 }]);
+  expect(context.problems.map((p) => p.message)).toEqual(['"10.0.0.0/8" is not an IPv6 prefix, as in 2001:db8:10::/48.']);
+  expect(context.notUsed).toEqual([]);
 });

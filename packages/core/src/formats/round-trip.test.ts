@@ -1,11 +1,11 @@
 import * as fc from 'fast-check';
 import type { Design } from '../design/design';
 import { campusOf, plans } from '../testing/random-campus';
-import { zipDocuments } from './archive';
-import { writeCompass } from './compass-file';
-import { documentText, type SourceDocument } from './documents';
+import { zipDocuments } from '../documents/archive';
+import { writeCompass } from '../documents/compass-file';
+import { documentText, type SourceDocument } from '../documents/documents';
 import { readSet } from './read-set';
-import { writeXml } from './xml';
+import { writeXml } from '../documents/xml';
 
 const runs = { numRuns: 60, seed: 20_261_123, endOnFailure: true };
 

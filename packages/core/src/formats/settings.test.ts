@@ -7,7 +7,7 @@ import { checkDesign } from '../findings/catalogue';
 import { predict } from '../predict';
 import { campus, routeTo, statesOf } from '../testing/campus';
 import { sample } from '../testing/sample';
-import { compassVersion } from './compass-file';
+import { compassVersion } from '../documents/compass-file';
 import { designFrom, readDocuments, readSet } from './read-set';
 
 const pair = () =>

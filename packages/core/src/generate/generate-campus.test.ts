@@ -1,6 +1,6 @@
 import { checkDesign } from '../findings/catalogue';
 import { readSet } from '../formats/read-set';
-import { documentText } from '../formats/documents';
+import { documentText } from '../documents/documents';
 import { covers, prefixOf } from '../prefix/ipv4';
 import { predict } from '../predict';
 import { fatesTo } from '../reach/fates';

@@ -1,4 +1,4 @@
-import type { SourceDocument } from '../formats/documents';
+import type { SourceDocument } from '../documents/documents';
 import { formatIpv4, parseIpv4, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
 
 /** What a generated campus is asked to be. The same numbers and seed give the same documents. */

@@ -3,6 +3,7 @@ import type { Speaker } from '../adjacency/speakers';
 import { backbone } from '../design/design';
 import type { Ipv4 } from '../prefix/ipv4';
 import { Groups } from '../segments/groups';
+import { areaGraph, type AreaGraph } from './area-graph';
 import type { ExternalLsa, NetworkLsa, SummaryLsa } from './lsa';
 import { networkLsas, routerLsa, type VirtualAdjacency } from './originate';
 import { LinkColumns, type RouterBits, type RouterLsa } from './router-links';
@@ -32,7 +33,13 @@ export class AreaDatabase {
     readonly speakers: readonly number[],
     readonly routers: ReadonlyMap<Ipv4, RouterLsa>,
     readonly networks: ReadonlyMap<Ipv4, NetworkLsa>,
+    private drawn?: AreaGraph,
   ) {}
+
+  /** Its routers and networks as a graph; a later state that has the same ones has the same graph. */
+  get graph(): AreaGraph {
+    return (this.drawn ??= areaGraph(this.areaId, this.routers.values(), this.networks.values()));
+  }
 
   /** Puts in what border routers say now; it is gathered when somebody looks at it. */
   publish(source: () => SummariesSaid): void {
@@ -157,7 +164,7 @@ export function databaseAfter(
 ): AreaDatabase {
   if (touched.size === 0) {
     // What nobody touched is the same advertisements: they are not copied.
-    const same = new AreaDatabase(before.index, before.areaId, before.speakers, before.routers, before.networks);
+    const same = new AreaDatabase(before.index, before.areaId, before.speakers, before.routers, before.networks, before.graph);
     same.nssa = before.nssa;
     return same;
   }

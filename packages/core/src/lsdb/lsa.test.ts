@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { campus, databaseOf } from '../testing/campus';
 import { formatIpv4, prefixOf } from '../prefix/ipv4';
-import { routerJson } from '../formats/prediction-json';
+import { routerJson } from '../reports/prediction-json';
 import { linkStateIds, lsaBody } from './lsa';
 
 test('link state ids (appendix E): the shortest of one address keeps it, longer ones set their host bits', () => {

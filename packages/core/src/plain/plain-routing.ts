@@ -2,19 +2,18 @@ import type { Adjacencies } from '../adjacency/settle';
 import type { Speaker } from '../adjacency/speakers';
 import { backbone, type Design } from '../design/design';
 import type { Outage } from '../failures/outage';
-import { areaDatabases, type AreaDatabase } from '../lsdb/area-database';
-import { Domain } from '../lsdb/domain';
+import type { AreaDatabase } from '../lsdb/area-database';
+import type { Domain } from '../lsdb/domain';
 import type { ExternalLsa, SummaryLsa } from '../lsdb/lsa';
-import type { VirtualAdjacency } from '../lsdb/originate';
 import type { RouterLsa } from '../lsdb/router-links';
 import { boundarySummaries, networkSummaries, type SummaryWriter } from '../lsdb/summary-lsa';
 import type { Ipv4Prefix } from '../prefix/ipv4';
 import { preferredPath } from '../routes/exit-preference';
 import { Externals } from '../routes/external-settling';
-import { insideArea, mostRounds, ownState, Routing, type Unsettled } from '../routes/routing';
+import { insideArea, ownState, Routing, type Unsettled } from '../routes/routing';
+import { mostRounds } from '../routes/rounds';
 import { externalContext, insideRoutes, type InsideRoutes } from '../routes/routing-table';
-import { reachableVirtualLinks } from '../routes/virtual-links';
-import { graphOf } from '../spf/area-graph';
+import { settledDomain } from '../routes/virtual-links';
 import { HopList, shortestPathTree } from '../spf/shortest-path-tree';
 
 /** What one border router says into one area. */
@@ -40,7 +39,9 @@ export class PlainRouting extends Routing {
 
   constructor(design: Design, outage: Outage, adjacencies: Adjacencies) {
     super(design, outage);
-    this.domain = this.settleVirtualLinks(adjacencies);
+    const { domain, settled: linked } = settledDomain(adjacencies);
+    if (!linked) this.unsettled.push('virtual-links');
+    this.domain = domain;
     this.externalsSaid = new Externals(this.domain);
     this.settleSummaries();
     const settled = this.externalsSaid.settle({
@@ -49,7 +50,7 @@ export class PlainRouting extends Routing {
       inside: (s) => {
         const own = ownState(this.domain, s, []);
         const inside = insideRoutes(own);
-        return { lookup: (key) => inside.table.get(key), context: externalContext(own, inside) };
+        return { lookup: (key) => inside.table.get(key), context: externalContext(own, inside.hopList, (id) => inside.boundary.get(id) ?? []) };
       },
       reachedIn: (s, db) => reachedIn(s, db),
       boundariesMoved: (moved) => {
@@ -58,29 +59,6 @@ export class PlainRouting extends Routing {
       },
     });
     if (!settled) this.unsettled.push('externals');
-  }
-
-  /** Virtual links come up over paths through their transit areas, and make border routers of those that they reach (RFC 2328 §15). */
-  private settleVirtualLinks(adjacencies: Adjacencies): Domain {
-    let virtuals: readonly VirtualAdjacency[] = [];
-    for (let round = 1; ; round++) {
-      const domain = new Domain(adjacencies, virtuals);
-      domain.hold(
-        areaDatabases(
-          adjacencies,
-          virtuals,
-          (s, a) => domain.bits(s, a),
-          (s) => domain.attachedOf(s),
-        ),
-      );
-      const next = reachableVirtualLinks(domain);
-      if (JSON.stringify(next) === JSON.stringify(virtuals)) return domain;
-      if (round === mostRounds) {
-        this.unsettled.push('virtual-links');
-        return domain;
-      }
-      virtuals = next;
-    }
   }
 
   /**
@@ -156,7 +134,7 @@ export class PlainRouting extends Routing {
 
 /** Other routers that one reaches inside its part of an area. */
 function reachedIn(s: Speaker, db: AreaDatabase): RouterLsa[] {
-  const graph = graphOf(db);
+  const graph = db.graph;
   const root = graph.vertexOfRouter.get(s.routerId);
   if (root === undefined) return [];
   const { distance } = shortestPathTree(graph, root, new HopList(), () => []);

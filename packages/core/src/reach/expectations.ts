@@ -4,7 +4,7 @@ import type { Expectation } from '../design/settings';
 import { covers, formatIpv4, formatPrefix, holds, type Ipv4 } from '../prefix/ipv4';
 import type { AreaDatabase } from '../lsdb/area-database';
 import type { Prediction } from '../predict';
-import { linkFailures, routerFailures } from '../sweep/single-failures';
+import { linkFailures, routerFailures } from '../failures/single-failures';
 import { Forwarding } from './forwarding';
 import { trace, type Walk } from './trace';
 

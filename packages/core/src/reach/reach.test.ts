@@ -3,7 +3,7 @@ import type { Expectation } from '../design/settings';
 import { formatFailure } from '../failures/outage';
 import { parseIpv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
-import { linkFailures, routerFailures } from '../sweep/single-failures';
+import { linkFailures, routerFailures } from '../failures/single-failures';
 import { campus, type Campus } from '../testing/campus';
 import { campusOf, plans } from '../testing/random-campus';
 import { checkExpectation } from './expectations';

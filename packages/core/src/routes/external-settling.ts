@@ -12,7 +12,7 @@ import { Groups } from '../segments/groups';
 import { externalRoutes, type ExternalContext, type InternalLookup } from './external';
 import { prefixesInOspf, type LocalRoute } from './local-routes';
 import type { Route } from './route';
-import { mostRounds } from './routing';
+import { mostRounds } from './rounds';
 
 /** What externals look back at, as things stand. */
 export interface ExternalGround {

@@ -14,8 +14,8 @@ export interface ExternalContext {
   readonly rfc1583Compatible: boolean;
   readonly isBorderRouter: boolean;
   readonly hopList: HopList;
-  /** Ways to boundary routers by router id. */
-  readonly boundary: ReadonlyMap<Ipv4, readonly RouterPath[]>;
+  /** Ways to a boundary router, area by area. */
+  readonly pathsTo: (router: Ipv4) => readonly RouterPath[];
   /** An NSSA's own settings, for its type 7 default. */
   readonly takesSummaries: (areaId: number) => boolean;
 }
@@ -71,7 +71,7 @@ function exitPath(
   internal: InternalLookup,
   c: ExternalContext,
 ): { cost: number; hops: HopSet; area: number; type: RouterPath['type'] } | undefined {
-  const all = c.boundary.get(lsa.adv) ?? [];
+  const all = c.pathsTo(lsa.adv);
   const asbr = preferredPath(area === undefined ? all : all.filter((p) => p.area === area && p.type === 'intra-area'), c.rfc1583Compatible);
   if (!asbr) return undefined;
   if (lsa.forwarding === 0) return asbr;

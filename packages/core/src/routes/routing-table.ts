@@ -7,7 +7,6 @@ import type { VirtualAdjacency } from '../lsdb/originate';
 import type { RouterLink } from '../lsdb/router-links';
 import { rangeFor } from '../lsdb/summary-lsa';
 import { type Ipv4 } from '../prefix/ipv4';
-import { graphOf } from '../spf/area-graph';
 import { HopList, noHops, shortestPathTree, type HopSet, type Tree } from '../spf/shortest-path-tree';
 import { externalRoutes, type ExternalContext } from './external';
 import { addInterAreaRoutes, boundaryPaths, improveThroughTransitArea } from './inter-area';
@@ -58,7 +57,12 @@ export function routingTable(own: OwnState, hopList = new HopList()): RoutingTab
   const inside = insideRoutes(own, hopList);
   const routes: Table = new Map(inside.table);
   const nssa = own.areas.filter((a) => a.settings.type === 'nssa').map((a) => ({ area: a.id, lsas: a.database.nssa }));
-  const external = externalRoutes((key) => inside.table.get(key), own.external, nssa, externalContext(own, inside));
+  const external = externalRoutes(
+    (key) => inside.table.get(key),
+    own.external,
+    nssa,
+    externalContext(own, hopList, (id) => inside.boundary.get(id) ?? []),
+  );
   for (const [key, r] of external) routes.set(key, r);
   return { ...inside, routes: limited(routes, own.speaker.instance.paths, hopList) };
 }
@@ -94,7 +98,7 @@ export function treesOf(own: OwnState, hopList: HopList): ReadonlyMap<number, Tr
     return tree && peer !== undefined ? tree.hops(peer) : noHops;
   };
   for (const a of [...own.areas.filter((x) => x.id !== backbone), ...own.areas.filter((x) => x.id === backbone)]) {
-    const graph = graphOf(a.database);
+    const graph = a.database.graph;
     const root = graph.vertexOfRouter.get(own.speaker.routerId);
     if (root !== undefined) trees.set(a.id, shortestPathTree(graph, root, hopList, viaTransit));
   }
@@ -134,13 +138,13 @@ function boundaryOf(own: OwnState, trees: ReadonlyMap<number, Tree>): Map<Ipv4, 
 }
 
 /** What the external calculation needs to know of the router. */
-export function externalContext(own: OwnState, inside: Pick<InsideRoutes, 'boundary' | 'hopList'>): ExternalContext {
+export function externalContext(own: OwnState, hopList: HopList, pathsTo: ExternalContext['pathsTo']): ExternalContext {
   return {
     self: own.speaker.routerId,
     rfc1583Compatible: own.speaker.instance.rfc1583Compatible,
     isBorderRouter: own.isBorderRouter,
-    hopList: inside.hopList,
-    boundary: inside.boundary,
+    hopList,
+    pathsTo,
     takesSummaries: (id) => own.areas.some((a) => a.id === id && a.settings.summary),
   };
 }

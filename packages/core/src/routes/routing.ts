@@ -14,9 +14,6 @@ import { activeRanges, routingTable, type OwnState, type RoutingTable } from './
 /** Something that looked back and did not come to rest within its bound. */
 export type Unsettled = 'virtual-links' | 'summaries' | 'externals';
 
-/** Nothing here is settled by more rounds than this. */
-export const mostRounds = 24;
-
 /** What a router holds of the databases of a domain that has come to rest. */
 export function ownState(domain: Domain, s: Speaker, external: readonly ExternalLsa[]): OwnState {
   const isBorderRouter = domain.isBorderRouter(s);

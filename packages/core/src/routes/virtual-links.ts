@@ -1,24 +1,26 @@
 import { authenticationAccepts } from '../adjacency/hello-match';
 import type { Speaker } from '../adjacency/speakers';
 import { backbone } from '../design/design';
-import type { Domain } from '../lsdb/domain';
+import type { Adjacencies } from '../adjacency/settle';
+import { areaDatabases } from '../lsdb/area-database';
+import { Domain } from '../lsdb/domain';
 import type { VirtualAdjacency } from '../lsdb/originate';
 import type { Ipv4 } from '../prefix/ipv4';
-import { graphOf } from '../spf/area-graph';
+import { mostRounds } from './rounds';
 import { HopList, shortestPathTree, type Tree } from '../spf/shortest-path-tree';
 
 /**
  * The ends of virtual links that are up (RFC 2328 §15): both routers point at each other with the same timers and keys,
  * and reach each other inside a transit area that is a normal one. Each end once.
  */
-export function reachableVirtualLinks(domain: Domain): VirtualAdjacency[] {
+function reachableVirtualLinks(domain: Domain): VirtualAdjacency[] {
   const trees = new Map<string, Tree | undefined>();
   /** A router's tree through a transit area: over it no virtual link leads. */
   const treeOf = (s: Speaker, areaId: number): Tree | undefined => {
     const key = `${s.index} ${areaId}`;
     if (!trees.has(key)) {
       const db = domain.database(s, areaId);
-      const graph = db && graphOf(db);
+      const graph = db?.graph;
       const root = graph?.vertexOfRouter.get(s.routerId);
       trees.set(key, graph && root !== undefined ? shortestPathTree(graph, root, new HopList(), () => []) : undefined);
     }
@@ -47,6 +49,31 @@ export function reachableVirtualLinks(domain: Domain): VirtualAdjacency[] {
         });
     }
   return out;
+}
+
+/**
+ * A domain with its databases of types 1 and 2, virtual links settled: they come up over paths through their transit areas,
+ * and make border routers of those that they reach (RFC 2328 §15).
+ *
+ * @returns  whether they came to rest
+ */
+export function settledDomain(adjacencies: Adjacencies): { readonly domain: Domain; readonly settled: boolean } {
+  let virtuals: readonly VirtualAdjacency[] = [];
+  for (let round = 1; ; round++) {
+    const domain = new Domain(adjacencies, virtuals);
+    domain.hold(
+      areaDatabases(
+        adjacencies,
+        virtuals,
+        (s, a) => domain.bits(s, a),
+        (s) => domain.attachedOf(s),
+      ),
+    );
+    const next = reachableVirtualLinks(domain);
+    const settled = JSON.stringify(next) === JSON.stringify(virtuals);
+    if (settled || round === mostRounds) return { domain, settled };
+    virtuals = next;
+  }
 }
 
 /** Cost of the way through an area, and the far router's address on it (RFC 2328 §15). */

@@ -1,5 +1,5 @@
 import { applyEdits } from '../design/edit';
-import type { SourceDocument } from '../formats/documents';
+import type { SourceDocument } from '../documents/documents';
 import { designFrom } from '../formats/read-set';
 import { readLines } from '../entry/lines';
 import { readEntry } from '../entry/entry';

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
-import type { AreaDatabase } from '../lsdb/area-database';
+import { AreaDatabase } from '../lsdb/area-database';
 import { RouterLsa, type RouterLink } from '../lsdb/router-links';
 import { campus } from '../testing/campus';
-import { graphOf, type AreaGraph } from './area-graph';
+import type { AreaGraph } from '../lsdb/area-graph';
 import { HopList, joinHops, shortestPathTree } from './shortest-path-tree';
 
 /** One area of up to seven routers: cables, some of them side by side, and LANs. */
@@ -74,7 +74,7 @@ function withoutLast(db: AreaDatabase, router: number, links: number): AreaDatab
   const networks = new Map(
     [...db.networks].map(([id, n]) => [id, { ...n, routers: n.routers.slice(0, Math.max(1, n.routers.length - (links % 3))) }]),
   );
-  return Object.create(db, { routers: { value: routers }, networks: { value: networks } }) as AreaDatabase;
+  return new AreaDatabase(db.index, db.areaId, db.speakers, routers, networks);
 }
 
 test('the graph holds the links that both ends describe, and no other', () => {
@@ -82,7 +82,7 @@ test('the graph holds the links that both ends describe, and no other', () => {
     fc.property(areas, fc.nat(6), fc.nat(4), (databases, router, links) => {
       for (const whole of databases) {
         const db = withoutLast(whole, router, links);
-        const g = graphOf(db);
+        const g = db.graph;
         expect(
           edgesOf(g)
             .map((e) => `${nameOf(g, e.from)} ${nameOf(g, e.to)} ${e.cost}`)
@@ -97,7 +97,7 @@ test('the graph holds the links that both ends describe, and no other', () => {
 test('distances, parents and first hops of every root are those of walking edge after edge until nothing changes', () => {
   fc.assert(
     fc.property(areas, (databases) => {
-      for (const g of databases.map(graphOf)) {
+      for (const g of databases.map((db) => db.graph)) {
         const edges = edgesOf(g);
         for (let root = 0; root < g.routers.length; root++) {
           const list = new HopList();

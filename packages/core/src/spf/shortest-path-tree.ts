@@ -1,7 +1,7 @@
 import type { Port } from '../adjacency/speakers';
 import type { Ipv4 } from '../prefix/ipv4';
 import type { RouterLink } from '../lsdb/router-links';
-import type { AreaGraph } from './area-graph';
+import type { AreaGraph } from '../lsdb/area-graph';
 
 /** Where a packet is sent: out of a port, to an address; to none when the destination is attached there. */
 export interface Hop {

@@ -40,7 +40,7 @@ export class AreaCut {
   /** Destinations that changed for a router, as vertices; gives their number. */
   columnsOf(router: number, into: Int32Array): number {
     let n = 0;
-    for (let i = this.lastOf[router] ?? -1; i >= 0; i = this.previous[i] ?? -1) into[n++] = this.columns[i] ?? 0;
+    for (let i = this.lastOf[router] ?? -1; i >= 0; i = this.previous[i] ?? -1) into[n++] = this.columns[i]!;
     return n;
   }
 
@@ -51,14 +51,14 @@ export class AreaCut {
 
   /** Whether a router's way to a vertex with one of these marks moved. */
   movesTo(router: number, marks: Uint8Array, what: number): boolean {
-    for (let i = this.lastOf[router] ?? -1; i >= 0; i = this.previous[i] ?? -1) if (((marks[this.columns[i] ?? 0] ?? 0) & what) !== 0) return true;
+    for (let i = this.lastOf[router] ?? -1; i >= 0; i = this.previous[i] ?? -1) if ((marks[this.columns[i]!]! & what) !== 0) return true;
     return false;
   }
 
   /** The bits of all vertices to which a router's ways moved, joined. */
   bitsOf(router: number, bits: Int32Array): number {
     let out = 0;
-    for (let i = this.lastOf[router] ?? -1; i >= 0; i = this.previous[i] ?? -1) out |= bits[this.columns[i] ?? 0] ?? 0;
+    for (let i = this.lastOf[router] ?? -1; i >= 0; i = this.previous[i] ?? -1) out |= bits[this.columns[i]!]!;
     return out;
   }
 
@@ -70,17 +70,17 @@ export class AreaCut {
     this.cut++;
     for (const e of edges) {
       this.removed.push(e);
-      this.kept.push(weight[e] ?? 0);
+      this.kept.push(weight[e]!);
       weight[e] = noWay;
     }
     const tails: number[] = [];
     for (let x = 0; x < size; x++) {
       tails.length = 0;
       for (let i = 0; i < this.removed.length; i++) {
-        const e = this.removed[i] ?? 0;
-        const s = tail[e] ?? 0;
-        const d = before[s * size + x] ?? noWay;
-        if (d < noWay && (this.kept[i] ?? 0) + (before[(to[e] ?? 0) * size + x] ?? noWay) === d && !tails.includes(s)) tails.push(s);
+        const e = this.removed[i]!;
+        const s = tail[e]!;
+        const d = before[s * size + x]!;
+        if (d < noWay && this.kept[i]! + before[to[e]! * size + x]! === d && !tails.includes(s)) tails.push(s);
       }
       if (tails.length > 0) this.column(x, tails);
     }
@@ -91,10 +91,10 @@ export class AreaCut {
     const { ground } = this;
     const { distance, before, hops, hopsBefore, weight } = ground;
     for (const cell of this.moved) {
-      distance[cell] = before[cell] ?? noWay;
-      if (cell < hops.length) hops[cell] = hopsBefore[cell] ?? 0;
+      distance[cell] = before[cell]!;
+      if (cell < hops.length) hops[cell] = hopsBefore[cell]!;
     }
-    this.removed.forEach((e, i) => (weight[e] = this.kept[i] ?? 0));
+    this.removed.forEach((e, i) => (weight[e] = this.kept[i]!));
     for (const r of this.touched) this.lastOf[r] = -1;
     this.moved.length = this.removed.length = this.kept.length = this.touched.length = 0;
     this.listed = 0;
@@ -104,10 +104,10 @@ export class AreaCut {
   private tight(v: number, x: number): number {
     const { distance, size, weight, area } = this.ground;
     const { first, to } = area.graph;
-    const d = distance[v * size + x] ?? noWay;
+    const d = distance[v * size + x]!;
     let n = 0;
-    const end = first[v + 1] ?? 0;
-    for (let e = first[v] ?? 0; e < end; e++) if ((weight[e] ?? noWay) + (distance[(to[e] ?? 0) * size + x] ?? noWay) === d) n++;
+    const end = first[v + 1]!;
+    for (let e = first[v]!; e < end; e++) if (weight[e]! + distance[to[e]! * size + x]! === d) n++;
     return n;
   }
 
@@ -117,26 +117,26 @@ export class AreaCut {
     const { size, routers, distance, beside, incoming, tail } = this.ground;
     const { queue } = this;
     for (let i = 0; i < broken; i++) {
-      const cell = (queue[i] ?? 0) * size + x;
+      const cell = queue[i]! * size + x;
       distance[cell] = noWay;
       this.moved.push(cell);
     }
     this.settle(x, broken);
     this.clock++;
     for (let i = 0; i < broken; i++) {
-      const v = queue[i] ?? 0;
+      const v = queue[i]!;
       if (v >= routers) continue;
       this.note(v, x);
       this.hopsAt(v, x);
     }
     for (let i = 0; i < broken; i++) {
-      const v = queue[i] ?? 0;
-      const end = beside.first[v + 1] ?? 0;
-      for (let k = beside.first[v] ?? 0; k < end; k++) this.hopsAt(beside.items[k] ?? 0, x);
+      const v = queue[i]!;
+      const end = beside.first[v + 1]!;
+      for (let k = beside.first[v]!; k < end; k++) this.hopsAt(beside.items[k]!, x);
     }
     for (const s of tails) {
       if (s < routers) this.hopsAt(s, x);
-      else for (let k = incoming.first[s] ?? 0; k < (incoming.first[s + 1] ?? 0); k++) this.hopsAt(tail[incoming.items[k] ?? 0] ?? 0, x);
+      else for (let k = incoming.first[s]!; k < incoming.first[s + 1]!; k++) this.hopsAt(tail[incoming.items[k]!]!, x);
     }
   }
 
@@ -152,19 +152,19 @@ export class AreaCut {
       if (left[s] === 0) queue[n++] = s;
     }
     for (let i = 0; i < n; i++) {
-      const y = queue[i] ?? 0;
-      const dy = distance[y * size + x] ?? noWay;
-      const end = incoming.first[y + 1] ?? 0;
-      for (let k = incoming.first[y] ?? 0; k < end; k++) {
-        const e = incoming.items[k] ?? 0;
-        const r = tail[e] ?? 0;
-        const d = distance[r * size + x] ?? noWay;
-        if (r === x || d >= noWay || (weight[e] ?? noWay) + dy !== d) continue;
+      const y = queue[i]!;
+      const dy = distance[y * size + x]!;
+      const end = incoming.first[y + 1]!;
+      for (let k = incoming.first[y]!; k < end; k++) {
+        const e = incoming.items[k]!;
+        const r = tail[e]!;
+        const d = distance[r * size + x]!;
+        if (r === x || d >= noWay || weight[e]! + dy !== d) continue;
         if (seen[r] !== mark) {
           seen[r] = mark;
           left[r] = this.tight(r, x);
         }
-        if ((left[r] = (left[r] ?? 0) - 1) === 0) queue[n++] = r;
+        if ((left[r] = left[r]! - 1) === 0) queue[n++] = r;
       }
     }
     return n;
@@ -179,11 +179,11 @@ export class AreaCut {
       more = false;
       for (let q = 0; q < broken; q++) {
         const y = queue[pass % 2 === 0 ? broken - 1 - q : q] ?? 0;
-        const old = distance[y * size + x] ?? noWay;
+        const old = distance[y * size + x]!;
         let d = old;
-        const end = first[y + 1] ?? 0;
-        for (let e = first[y] ?? 0; e < end; e++) {
-          const c = (weight[e] ?? noWay) + (distance[(to[e] ?? 0) * size + x] ?? noWay);
+        const end = first[y + 1]!;
+        for (let e = first[y]!; e < end; e++) {
+          const c = weight[e]! + distance[to[e]! * size + x]!;
           if (c < d) d = c;
         }
         if (d < old) {
@@ -214,16 +214,16 @@ export class AreaCut {
     const { first, vertex, edge, behind, network, code } = ground.firstHops;
     const slots = ground.slots[router];
     const cell = router * size + x;
-    const d = distance[cell] ?? noWay;
+    const d = distance[cell]!;
     let set = 0;
     if (d < noWay && slots)
-      for (let h = first[router] ?? 0; h < (first[router + 1] ?? 0); h++) {
-        const v = vertex[h] ?? 0;
-        const w = weight[edge[h] ?? 0] ?? noWay;
+      for (let h = first[router]!; h < first[router + 1]!; h++) {
+        const v = vertex[h]!;
+        const w = weight[edge[h]!]!;
         const b = behind[h] ?? -1;
-        if (b >= 0 && (weight[b] ?? noWay) >= noWay) continue;
-        const leads = network[h] === 1 ? v === x && w === d : w + (distance[v * size + x] ?? noWay) === d;
-        if (leads) set = slots.wide ? slots.join(set, code[h] ?? 0) : set | (code[h] ?? 0);
+        if (b >= 0 && weight[b]! >= noWay) continue;
+        const leads = network[h] === 1 ? v === x && w === d : w + distance[v * size + x]! === d;
+        if (leads) set = slots.wide ? slots.join(set, code[h]!) : set | code[h]!;
       }
     if (set === hops[cell]) return;
     hops[cell] = set;

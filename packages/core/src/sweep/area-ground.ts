@@ -1,8 +1,9 @@
 import type { Speaker } from '../adjacency/speakers';
-import { noWay, type AreaNetworks } from '../dense/area-rows';
-import type { AreaArrays, InternalArrays, RootRows } from '../dense/internal-rows';
-import type { HopCode, HopSlots } from '../dense/hop-slots';
-import { ownHop } from '../dense/nearest';
+import type { AreaArrays, AreaNetworks } from '../dense/area-rows';
+import type { InternalArrays } from '../dense/internal-arrays';
+import type { RootRows } from '../dense/offers';
+import type { HopSlots } from '../dense/hop-slots';
+import { nearestOf, type Way } from '../dense/offers';
 import { FirstHops } from '../dense/first-hops';
 import { listsByKey, type NumberLists } from '../segments/number-lists';
 
@@ -69,6 +70,7 @@ export class AreaGround {
   readonly ownCost: Int32Array;
   readonly otherCost: Int32Array;
   private readonly rows: (RootRows | undefined)[] = [];
+  private readonly rowsOld: (RootRows | undefined)[] = [];
 
   constructor(
     readonly arrays: InternalArrays,
@@ -82,13 +84,13 @@ export class AreaGround {
     this.tail = new Int32Array(graph.to.length);
     for (let v = 0; v < n; v++) this.tail.fill(v, graph.first[v], graph.first[v + 1]);
     this.incoming = listsByKey(graph.to, n);
-    this.speakers = graph.routers.map((r) => arrays.network.speakers[r.speaker]);
+    this.speakers = graph.routers.map((r) => arrays.domain.speakers[r.speaker]);
     this.slots = this.speakers.map((s) => s && arrays.slotsOf(s));
     this.before = new Int32Array(n * n);
     this.hopsBefore = new Int32Array(this.routers * n);
     for (let v = 0; v < n; v++) this.before.set(distances.row(v), v * n);
     this.speakers.forEach((s, r) => {
-      const root = s && arrays.root(s, area.database);
+      const root = s && arrays.root(s, arrays.domain.databases[area.index]!);
       if (root) this.hopsBefore.set(root.hops, r * n);
     });
     this.distance = this.before.slice();
@@ -97,95 +99,63 @@ export class AreaGround {
     const { first, vertex } = this.firstHops;
     const owner = new Int32Array(vertex.length);
     for (let r = 0; r < this.routers; r++) owner.fill(r, first[r], first[r + 1]);
-    this.beside = listsByKey(vertex, n, (place) => owner[place] ?? 0);
+    this.beside = listsByKey(vertex, n, (place) => owner[place]!);
     this.networks = { ...networks, cost: networks.cost.slice() };
     this.alone = new Int32Array(n);
     const count = networks.ids.length;
     const place = new Int32Array(networks.vertex.length);
     for (let i = 0; i < count; i++) {
-      const from = networks.first[i] ?? 0;
-      const to = networks.first[i + 1] ?? 0;
+      const from = networks.first[i]!;
+      const to = networks.first[i + 1]!;
       place.fill(i, from, to);
-      const v = networks.vertex[from] ?? 0;
-      if (to - from === 1) this.alone[v] = (this.alone[v] ?? 0) + 1;
+      const v = networks.vertex[from]!;
+      if (to - from === 1) this.alone[v] = this.alone[v]! + 1;
     }
-    this.brings = listsByKey(networks.vertex, n, (e) => place[e] ?? 0);
+    this.brings = listsByKey(networks.vertex, n, (e) => place[e]!);
     const several = Array.from(networks.vertex.keys()).filter((e) => {
-      const i = place[e] ?? 0;
-      return (networks.first[i + 1] ?? 0) - (networks.first[i] ?? 0) > 1;
+      const i = place[e]!;
+      return networks.first[i + 1]! - networks.first[i]! > 1;
     });
     const entries = listsByKey(
-      several.map((e) => networks.vertex[e] ?? 0),
+      several.map((e) => networks.vertex[e]!),
       n,
-      (i) => several[i] ?? 0,
+      (i) => several[i]!,
     );
-    this.shares = { first: entries.first, items: entries.items.map((e) => place[e] ?? 0) };
+    this.shares = { first: entries.first, items: entries.items.map((e) => place[e]!) };
     const twin = (e: number): number => {
-      const from = networks.first[place[e] ?? 0] ?? 0;
-      const to = networks.first[(place[e] ?? 0) + 1] ?? 0;
+      const from = networks.first[place[e]!]!;
+      const to = networks.first[place[e]! + 1]!;
       const o = e === from ? from + 1 : from;
       return to - from === 2 && (networks.link[e] ?? -1) >= 0 && (networks.link[o] ?? -1) >= 0 ? o : -1;
     };
     this.other = entries.items.map((e) => (twin(e) < 0 ? -1 : (networks.vertex[twin(e)] ?? -1)));
-    this.ownCost = entries.items.map((e) => networks.cost[e] ?? 0);
-    this.otherCost = entries.items.map((e) => (twin(e) < 0 ? 0 : (networks.cost[twin(e)] ?? 0)));
+    this.ownCost = entries.items.map((e) => networks.cost[e]!);
+    this.otherCost = entries.items.map((e) => (twin(e) < 0 ? 0 : networks.cost[twin(e)]!));
   }
 
-  /** A router's rows as they are now: they change with the ground. */
+  /** A router's rows as they are now: a view of the ground, with which they change. */
   rowsNow(router: number): RootRows {
-    let rows = this.rows[router];
-    if (!rows) {
-      const from = router * this.size;
-      const to = from + this.size;
-      rows = { index: this.area.database.index, root: router, distance: this.distance.subarray(from, to), hops: this.hops.subarray(from, to) };
-      this.rows[router] = rows;
-    }
-    return rows;
+    return (this.rows[router] ??= this.view(router, this.distance, this.hops));
   }
 
-  /** Cost to a network from a router as things are now, `noWay` without a way. */
-  costNow(router: number, network: number): number {
-    return nearestCost(this.networks, network, this.distance, router * this.size);
+  /** The same as they were before. */
+  rowsBefore(router: number): RootRows {
+    return (this.rowsOld[router] ??= this.view(router, this.before, this.hopsBefore));
   }
 
-  /** Next hops of the way that `reach` found. */
-  reachedBy: HopCode = 0;
+  private view(router: number, distance: Int32Array, hops: Int32Array): RootRows {
+    const [from, to] = [router * this.size, (router + 1) * this.size];
+    return { index: this.area.index, root: router, routers: this.routers, distance: distance.subarray(from, to), hops: hops.subarray(from, to) };
+  }
 
-  /** The way of a router to a network inside the area, now or before: its cost is given, `noWay` without one (as `nearest`). */
-  reach(router: number, network: number, now: boolean): number {
-    const { first, vertex, link } = this.networks;
-    const { cost } = now ? this.networks : this.area.networks;
-    const distance = now ? this.distance : this.before;
-    const hops = now ? this.hops : this.hopsBefore;
+  /** The way of a router to a network inside the area as things are now; `undefined` without one. */
+  wayNow(router: number, network: number): Way | undefined {
     const slots = this.slots[router];
-    const row = router * this.size;
-    const end = first[network + 1] ?? 0;
-    let best = noWay;
-    let through: HopCode = 0;
-    for (let e = first[network] ?? 0; e < end; e++) {
-      const v = vertex[e] ?? 0;
-      const d = (distance[row + v] ?? noWay) + (cost[e] ?? 0);
-      if (d > best || d >= noWay || !slots || (d === best && (link[e] ?? 0) < 0)) continue;
-      const h = v === router ? ownHop(this.area, v, link[e] ?? 0, slots) : (hops[row + v] ?? 0);
-      through = d < best ? h : slots.wide ? slots.join(through, h) : through | h;
-      best = d;
-    }
-    this.reachedBy = through;
-    return best;
+    return slots && nearestOf(this.networks, network, this.rowsNow(router), slots);
   }
 
-  costBefore(router: number, network: number): number {
-    return nearestCost(this.area.networks, network, this.before, router * this.size);
+  wayBefore(router: number, network: number): Way | undefined {
+    const slots = this.slots[router];
+    return slots && nearestOf(this.area.networks, network, this.rowsBefore(router), slots);
   }
-}
-
-function nearestCost(networks: AreaNetworks, network: number, distance: Int32Array, row: number): number {
-  const { first, vertex, cost } = networks;
-  let best = noWay;
-  const end = first[network + 1] ?? 0;
-  for (let e = first[network] ?? 0; e < end; e++) {
-    const d = (distance[row + (vertex[e] ?? 0)] ?? noWay) + (cost[e] ?? noWay);
-    if (d < best) best = d;
-  }
-  return best;
 }

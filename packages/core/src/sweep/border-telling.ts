@@ -1,7 +1,7 @@
 import type { Speaker } from '../adjacency/speakers';
 import type { AreaRange } from '../design/design';
 import { noWay } from '../dense/area-rows';
-import type { InternalArrays } from '../dense/internal-rows';
+import type { InternalArrays } from '../dense/internal-arrays';
 import { lsInfinity } from '../lsdb/lsa';
 import { rangeCost, rangeFor } from '../lsdb/summary-lsa';
 import type { AreaCut } from './area-cut';
@@ -73,12 +73,12 @@ export class BorderTelling {
     this.columns = new Int32Array(ground.size);
     this.everyone = new Set(borders.map((b) => b.speaker.index));
     borders.forEach((b, i) => {
-      const area = arrays.network.areaOf(b.speaker, ground.area.database.areaId);
+      const area = arrays.domain.areaOf(b.speaker, ground.area.areaId);
       const inForce = new Map<AreaRange, number>();
       for (let place = 0; place < n; place++) {
-        const cost = ground.costBefore(b.vertex, place);
+        const cost = ground.wayBefore(b.vertex, place)?.cost ?? noWay;
         this.cost[i * n + place] = cost;
-        const range = cost < noWay && area.ranges.length > 0 ? rangeFor(area, arrays.prefixes.prefix(ids[place] ?? 0)) : undefined;
+        const range = cost < noWay && area.ranges.length > 0 ? rangeFor(area, arrays.prefixes.prefix(ids[place]!)) : undefined;
         if (!range) continue;
         let at = inForce.get(range);
         if (at === undefined) {
@@ -113,16 +113,16 @@ export class BorderTelling {
       const v = this.borders[i]?.vertex ?? 0;
       const count = cut.columnsOf(v, columns);
       for (let c = 0; c < count; c++) {
-        const x = columns[c] ?? 0;
-        const end = ground.brings.first[x + 1] ?? 0;
-        for (let k = ground.brings.first[x] ?? 0; k < end; k++) if (!this.look(i, v, ground.brings.items[k] ?? 0, places, dirty)) return false;
+        const x = columns[c]!;
+        const end = ground.brings.first[x + 1]!;
+        for (let k = ground.brings.first[x]!; k < end; k++) if (!this.look(i, v, ground.brings.items[k]!, places, dirty)) return false;
       }
       for (const place of removed) if (!this.look(i, v, place, places, dirty)) return false;
     }
     const { ids } = ground.area.networks;
     for (const place of places)
       this.items.push({
-        id: ids[place] ?? 0,
+        id: ids[place]!,
         cost: this.borders.map((_, i) => (this.rangeAt[i * this.networks + place] === -1 ? this.costOf(i, place) : noWay)),
         owners: this.everyone,
         isRange: false,
@@ -135,7 +135,7 @@ export class BorderTelling {
     const cell = i * this.networks + place;
     if (this.looked[cell] === this.tick) return true;
     this.looked[cell] = this.tick;
-    const now = this.ground.costNow(vertex, place);
+    const now = this.ground.wayNow(vertex, place)?.cost ?? noWay;
     if (now === this.cost[cell]) return true;
     if (now >= lsInfinity && now < noWay) return false;
     this.changed[cell] = this.tick;

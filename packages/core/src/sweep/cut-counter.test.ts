@@ -8,7 +8,7 @@ import { campusOf, plans } from '../testing/random-campus';
 import { recordedDocuments, recordedFolders } from '../testing/recorded';
 import { CutCounter } from './cut-counter';
 import { laidBeside } from './every-cut';
-import { linkFailures } from './single-failures';
+import { linkFailures } from '../failures/single-failures';
 
 /** Counts every cut of a state against the state after it; how many were told, and of how many. */
 function everyCut(base: Prediction): { told: number; all: number } {

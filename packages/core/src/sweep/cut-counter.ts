@@ -1,17 +1,16 @@
 import type { Speaker } from '../adjacency/speakers';
 import { backbone } from '../design/design';
 import { noWay } from '../dense/area-rows';
-import type { Imports } from '../dense/imports';
-import { rootsOf } from '../dense/row-filling';
+import { chooseNearest } from '../dense/offers';
+import type { Imports } from '../dense/told';
 import type { FailureSpec } from '../failures/outage';
 import type { Prediction } from '../predict';
 import { AreaCut } from './area-cut';
 import type { AreaGround } from './area-ground';
 import type { BorderTelling } from './border-telling';
-import { chooseNow, nowCost, nowHops } from './choose-now';
-import { CutBoundaries, type Seated } from './cut-boundaries';
+import { CutBoundaries } from './cut-boundaries';
 import { CutExternals } from './cut-externals';
-import { CutField, largest } from './cut-field';
+import { CutField, largest, type Seated } from './cut-field';
 import { otherHops, type Tally } from './moves';
 import { Removals, type Removal } from './removal';
 import { TellingOn } from './telling-on';
@@ -81,12 +80,12 @@ export class CutCounter {
     this.owned = new Uint8Array(arrays.prefixes.size);
     for (const { networks } of arrays.areas) for (const id of networks.ids) this.own(id);
     for (const ids of rangesByArea(field).values()) for (const id of ids) this.own(id);
-    const insideToo = (id: number): boolean => (this.owned[id] ?? 0) > 0 || arrays.areas.some((_, i) => field.imports(i).find(id));
+    const insideToo = (id: number): boolean => this.owned[id]! > 0 || arrays.areas.some((_, i) => field.imports(i).find(id) !== undefined);
     this.externals = new CutExternals(field, boundaries, insideToo);
   }
 
   private own(id: number): void {
-    this.owned[id] = Math.min(255, (this.owned[id] ?? 0) + 1);
+    this.owned[id] = Math.min(255, this.owned[id]! + 1);
   }
 
   /** A counter for the cuts of a state; `undefined` where something in it looks back, so that a cut may move more than distances. */
@@ -94,23 +93,22 @@ export class CutCounter {
     const routing = p.dense;
     if (!routing) return undefined;
     const { arrays } = routing;
-    if (!routing.looksAheadOnly || arrays.areas.filter((a) => a.database.areaId === backbone).length > 1) return undefined;
-    for (const { database, distances } of arrays.areas)
-      if (distances.hasFreeEdge || distances.size > largest || database.routers.size !== database.speakers.length) return undefined;
+    if (!routing.looksAheadOnly || arrays.areas.filter((a) => a.areaId === backbone).length > 1) return undefined;
+    if (arrays.areas.some(({ distances }) => distances.hasFreeEdge || distances.size > largest)) return undefined;
+    if (routing.databases.some((db) => db.routers.size !== db.speakers.length)) return undefined;
     const seated: Seated[] = [];
-    for (const s of routing.speakers) {
+    for (const s of routing.domain.speakers) {
       const chooser = arrays.choosers.of(s);
-      const roots = rootsOf(arrays, s);
+      const roots = arrays.rootsOf(s);
       if ((roots.length > 0 && !chooser) || (chooser?.inside && !chooser.inside.parts)) return undefined;
       if (s.instance.areas.some((a) => a.summaryIn.length > 0 || a.summaryOut.length > 0)) return undefined;
-      const reads = routing.summaryAreas(s);
-      const seats = roots.map((r) => ({ area: r.index, vertex: r.root, reads: reads.includes(arrays.areas[r.index]?.database.areaId ?? -1) }));
+      const reads = routing.domain.summaryAreas(s);
+      const seats = roots.map((r) => ({ area: r.index, vertex: r.root, reads: reads.includes(arrays.areas[r.index]!.areaId) }));
       seated.push({ speaker: s, seats, border: routing.isBorderRouter(s) });
     }
     const field = new CutField(p, seated);
     if (!field.isToldInClasses()) return undefined;
-    const boundaries = new CutBoundaries(field);
-    return boundaries.holds ? new CutCounter(field, boundaries) : undefined;
+    return new CutCounter(field, new CutBoundaries(field));
   }
 
   /** What a link failure changes; `undefined` where it does more than move distances. */
@@ -134,7 +132,7 @@ export class CutCounter {
       return this.lookAt(area, cut, networksOf(ground, removal));
     } finally {
       cut.undo();
-      for (const e of removal.entries) cost[e] = ground.area.networks.cost[e] ?? 0;
+      for (const e of removal.entries) cost[e] = ground.area.networks.cost[e]!;
       for (const m of this.field.moves) m.clear();
       this.externals.undo();
     }
@@ -167,7 +165,7 @@ export class CutCounter {
 
   /** A prefix that stands in several places, or that externals announce as well. */
   private isOdd(id: number): boolean {
-    return (this.owned[id] ?? 0) !== 1 || this.externals.alsoInside.has(id);
+    return this.owned[id]! !== 1 || this.externals.alsoInside.has(id);
   }
 
   /** Whether the border routers of a cut area still reach one another, and whoever is cut off holds nothing that others decide by. */
@@ -175,11 +173,11 @@ export class CutCounter {
     const ground = this.field.ground(area);
     const { size, distance, before } = ground;
     const from = telling.borders[0]?.vertex ?? 0;
-    const apart = (v: number): boolean => (distance[v * size + from] ?? noWay) >= noWay && (before[v * size + from] ?? noWay) < noWay;
+    const apart = (v: number): boolean => distance[v * size + from]! >= noWay && before[v * size + from]! < noWay;
     if (!cut.touched.some(apart)) return true;
     if (telling.borders.some((b) => apart(b.vertex))) return false;
     const someone = ground.speakers.find((s) => s !== undefined);
-    const { areaId } = ground.area.database;
+    const { areaId } = ground.area;
     return someone !== undefined && this.field.p.fast.areaOf(someone, areaId).type !== 'nssa' && this.externals.alsoInside.size === 0;
   }
 
@@ -188,8 +186,8 @@ export class CutCounter {
     const ground = this.field.ground(area);
     const { networks } = ground.area;
     const goneAlone = removed.flatMap((n) => {
-      const first = networks.first[n] ?? 0;
-      return (networks.first[n + 1] ?? 0) - first === 1 ? [networks.vertex[first] ?? 0] : [];
+      const first = networks.first[n]!;
+      return networks.first[n + 1]! - first === 1 ? [networks.vertex[first]!] : [];
     });
     if (this.looked.length < networks.ids.length) this.looked = new Int32Array(networks.ids.length);
     for (const r of cut.touched) this.countBeside(ground, cut, r, removed, goneAlone);
@@ -213,26 +211,26 @@ export class CutCounter {
     this.clock++;
     const n = cut.columnsOf(r, this.columns);
     for (let c = 0; c < n; c++) {
-      const x = this.columns[c] ?? 0;
-      const end = shares.first[x + 1] ?? 0;
-      for (let k = shares.first[x] ?? 0; k < end; k++) {
-        const net = shares.items[k] ?? 0;
+      const x = this.columns[c]!;
+      const end = shares.first[x + 1]!;
+      for (let k = shares.first[x]!; k < end; k++) {
+        const net = shares.items[k]!;
         if (this.looked[net] === this.clock || gone.includes(net)) continue;
         this.looked[net] = this.clock;
         const y = other[k] ?? -1;
         if (y >= 0 && y !== r && !slots.wide) {
           // The usual case, a cable between two others, at one glance.
-          const [cx, cy] = [ownCost[k] ?? 0, otherCost[k] ?? 0];
-          const [a, b] = [(before[row + x] ?? noWay) + cx, (before[row + y] ?? noWay) + cy];
-          const [c, d] = [(distance[row + x] ?? noWay) + cx, (distance[row + y] ?? noWay) + cy];
+          const [cx, cy] = [ownCost[k]!, otherCost[k]!];
+          const [a, b] = [before[row + x]! + cx, before[row + y]! + cy];
+          const [c, d] = [distance[row + x]! + cx, distance[row + y]! + cy];
           const had = a < b ? a : b;
           const has = c < d ? c : d;
           if (has >= noWay) {
             if (had < noWay) lost++;
             continue;
           }
-          const old = (a === had ? (hopsBefore[row + x] ?? 0) : 0) | (b === had ? (hopsBefore[row + y] ?? 0) : 0);
-          const now = (c === has ? (hops[row + x] ?? 0) : 0) | (d === has ? (hops[row + y] ?? 0) : 0);
+          const old = (a === had ? hopsBefore[row + x]! : 0) | (b === had ? hopsBefore[row + y]! : 0);
+          const now = (c === has ? hops[row + x]! : 0) | (d === has ? hops[row + y]! : 0);
           if (had !== has || (old !== now && otherHops(slots, limit, old, now))) changed++;
           continue;
         }
@@ -240,12 +238,12 @@ export class CutCounter {
         if (what === 'lost') lost++;
         else if (what === 'changed') changed++;
       }
-      let own = alone[x] ?? 0;
+      let own = alone[x]!;
       for (const v of goneAlone) if (v === x) own--;
       if (own === 0) continue;
       const cell = row + x;
-      if ((distance[cell] ?? noWay) >= noWay) lost += own;
-      else if (distance[cell] !== before[cell] || otherHops(slots, limit, hopsBefore[cell] ?? 0, hops[cell] ?? 0)) changed += own;
+      if (distance[cell]! >= noWay) lost += own;
+      else if (distance[cell] !== before[cell] || otherHops(slots, limit, hopsBefore[cell]!, hops[cell]!)) changed += own;
     }
     this.totals.add(s.index, lost, changed);
   }
@@ -254,11 +252,9 @@ export class CutCounter {
   private networkAt(ground: AreaGround, router: number, network: number, s: Speaker): 'lost' | 'changed' | 'same' {
     const slots = ground.slots[router];
     if (!slots) return 'same';
-    const had = ground.reach(router, network, false);
-    const hadHops = ground.reachedBy;
-    const has = ground.reach(router, network, true);
-    if (has >= noWay) return had >= noWay ? 'same' : 'lost';
-    return had !== has || otherHops(slots, s.instance.paths, hadHops, ground.reachedBy) ? 'changed' : 'same';
+    const [had, has] = [ground.wayBefore(router, network), ground.wayNow(router, network)];
+    if (!has) return had ? 'lost' : 'same';
+    return had?.cost !== has.cost || otherHops(slots, s.instance.paths, had.hops, has.hops) ? 'changed' : 'same';
   }
 
   /**
@@ -274,22 +270,23 @@ export class CutCounter {
     const tells = new Uint8Array(ground.size);
     for (const r of imports.rows) tells[r.vertex] = 1;
     const counts = this.unmoved(area, imports);
+    const now = { cost: new Int32Array(imports.classCount), hops: new Int32Array(imports.classCount) };
     for (const { speaker, vertex, choice, slots, limit } of field.readers(area).list) {
       const s = field.seated[speaker];
       if (!s || !cut.movesTo(vertex, tells, 1)) continue;
-      chooseNow(imports, ground, vertex, s.speaker.routerId, slots);
+      chooseNearest(imports.vectors, 0, imports.classCount, ground.rowsNow(vertex), slots, now, 0);
       const own = s.border ? this.ownClasses(s, imports) : undefined;
       let [lost, changed, dearer] = [0, 0, false];
       for (let k = 0; k < imports.classCount; k++) {
-        const had = choice.cost[k] ?? noWay;
+        const had = choice.cost[k]!;
         if (had >= noWay) continue;
-        const n = (counts[k] ?? 0) - (own?.[k] ?? 0);
-        const has = nowCost[k] ?? noWay;
+        const n = counts[k]! - (own?.[k] ?? 0);
+        const has = now.cost[k]!;
         dearer ||= has !== had;
         if (has >= noWay) lost += n;
-        else if (had !== has || otherHops(slots, limit, choice.hops[k] ?? 0, nowHops[k] ?? 0)) changed += n;
+        else if (had !== has || otherHops(slots, limit, choice.hops[k]!, now.hops[k]!)) changed += n;
       }
-      if (dearer && s.border) choices?.set(speaker, nowCost.slice(0, imports.classCount));
+      if (dearer && s.border) choices?.set(speaker, now.cost.slice());
       this.totals.add(speaker, lost, changed);
     }
   }
@@ -301,7 +298,7 @@ export class CutCounter {
     const counts = imports.counts.slice();
     for (let m = 0; m < moves.count; m++) {
       const k = moves.classOf[m] ?? -1;
-      if (k >= 0) counts[k] = (counts[k] ?? 0) - (moves.entries[m] ?? 0);
+      if (k >= 0) counts[k] = counts[k]! - moves.entries[m]!;
     }
     return counts;
   }
@@ -314,8 +311,10 @@ export class CutCounter {
     if (!own) {
       own = new Int32Array(imports.classCount);
       const inside = this.field.arrays.choosers.of(s.speaker)?.inside;
-      for (const id of new Set([...(inside?.ids ?? []), ...(inside?.own ?? [])]))
-        if (imports.find(id)) own[imports.foundClass] = (own[imports.foundClass] ?? 0) + 1;
+      for (const id of new Set([...(inside?.list.ids ?? []), ...(inside?.own ?? [])])) {
+        const as = imports.find(id);
+        if (as) own[as.class] = own[as.class]! + 1;
+      }
       this.owns[s.speaker.index] = own;
     }
     return own;
@@ -342,7 +341,7 @@ function networksOf(ground: AreaGround, removal: Removal): number[] {
     let [low, high] = [0, first.length - 1];
     while (high - low > 1) {
       const mid = (low + high) >> 1;
-      if ((first[mid] ?? 0) <= e) low = mid;
+      if (first[mid]! <= e) low = mid;
       else high = mid;
     }
     if (!out.includes(low)) out.push(low);

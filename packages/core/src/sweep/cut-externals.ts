@@ -1,12 +1,13 @@
 import type { Speaker } from '../adjacency/speakers';
 import { noWay } from '../dense/area-rows';
-import { Exit, type BoundaryPaths, type Candidate, type ExitGround } from '../dense/exit';
-import type { RootRows } from '../dense/internal-rows';
+import type { BoundaryWays } from '../dense/boundary-ways';
+import { Exit, type Candidate, type ExitGround } from '../dense/exit';
+import type { RootRows } from '../dense/offers';
 import type { TableRows } from '../dense/table-rows';
 import type { AreaCut } from './area-cut';
-import type { CutBoundaries, Seated } from './cut-boundaries';
-import type { CutField } from './cut-field';
-import { CutFinder } from './cut-finder';
+import type { CutBoundaries } from './cut-boundaries';
+import type { CutField, Seated } from './cut-field';
+import { cutFinder, moveOf } from './cut-finder';
 import { otherHops, type Tally } from './moves';
 
 /** External prefixes with the same exits: where one of them leads, all do. */
@@ -54,7 +55,6 @@ export class CutExternals implements ExitGround {
   private readonly sets = new Map<readonly (readonly Candidate[])[], ClassSet>();
   private readonly chosen: (Chosen | undefined)[] = [];
   private readonly rows: TableRows;
-  private readonly finder: CutFinder;
   private readonly marksOf: (Uint8Array | undefined)[] = [];
   private readonly ways: number[] = [];
   private readonly places = new Set<number>();
@@ -71,7 +71,6 @@ export class CutExternals implements ExitGround {
   ) {
     this.rows = field.p.fast.rows;
     this.holders = field.asked;
-    this.finder = new CutFinder(field);
     for (const s of field.seated) this.setOf(s.speaker);
     for (const set of this.sets.values()) {
       for (const h of set.byHolder.keys()) this.holders.add(h);
@@ -100,11 +99,11 @@ export class CutExternals implements ExitGround {
       const { size, networks, brings } = this.field.ground(area);
       marks = new Uint8Array(size);
       for (const r of this.field.imports(area).rows) marks[r.vertex] = tellsHere;
-      for (const v of this.verticesIn(area)) if (v >= 0) marks[v] = (marks[v] ?? 0) | exitsHere;
-      for (const b of this.field.telling(area).borders) marks[b.vertex] = (marks[b.vertex] ?? 0) | exitsHere;
+      for (const v of this.verticesIn(area)) if (v >= 0) marks[v] = marks[v]! | exitsHere;
+      for (const b of this.field.telling(area).borders) marks[b.vertex] = marks[b.vertex]! | exitsHere;
       for (let v = 0; v < size; v++)
-        for (let k = brings.first[v] ?? 0; k < (brings.first[v + 1] ?? 0); k++)
-          if (this.holders.has(networks.ids[brings.items[k] ?? 0] ?? -1)) marks[v] = (marks[v] ?? 0) | holdsHere;
+        for (let k = brings.first[v]!; k < brings.first[v + 1]!; k++)
+          if (this.holders.has(networks.ids[brings.items[k]!] ?? -1)) marks[v] = marks[v]! | holdsHere;
       this.marksOf[area] = marks;
     }
     return marks;
@@ -151,7 +150,7 @@ export class CutExternals implements ExitGround {
     const set = this.setOf(s.speaker);
     if (set.classes.length === 0) return;
     places.clear();
-    const before = this.rows.external.pathsOf(s.speaker);
+    const before = this.rows.external.waysOf(s.speaker);
     const ks = here ? boundaries.listed(cut.bitsOf(v, boundaries.bits(area))) : [];
     const told = moved[reads];
     boundaries.movedFor(s, told ? new Set([...ks, ...told]) : ks, before, ways);
@@ -161,18 +160,18 @@ export class CutExternals implements ExitGround {
     // Type 7 goes by the way inside its area, whichever is used otherwise.
     if (here) for (const c of set.byArea.get(area) ?? []) places.add(c);
     if (places.size === 0) return;
-    this.finder.lookAt(s);
-    this.countFor(s.speaker, set, places, this.pathsNow(s, before), tally);
+    this.countFor(s, set, places, this.waysNow(s, before), tally);
   }
 
-  private pathsNow(s: Seated, before: BoundaryPaths): BoundaryPaths {
+  private waysNow(s: Seated, before: BoundaryWays): BoundaryWays {
     if (this.ways.length === 0) return before;
-    const now = { cost: before.cost.slice(), rank: before.rank.slice(), hops: before.hops.slice() };
+    const now = { ...before, cost: before.cost.slice(), rank: before.rank.slice(), hops: before.hops.slice() };
+    const { ways } = this.boundaries;
     for (const k of this.ways) {
       this.boundaries.find(s, k);
-      now.cost[k] = this.boundaries.cost;
-      now.rank[k] = this.boundaries.rank;
-      now.hops[k] = this.boundaries.hops;
+      now.cost[k] = ways.cost[k]!;
+      now.rank[k] = ways.rank[k]!;
+      now.hops[k] = ways.hops[k]!;
     }
     return now;
   }
@@ -183,7 +182,7 @@ export class CutExternals implements ExitGround {
     if (holders.size === 0) return [];
     return field.moves.map((moves, t) => {
       if (moves.count === 0) return undefined;
-      const held = [...holders].filter((h) => this.finder.moveOf(t, h) !== undefined);
+      const held = [...holders].filter((h) => moveOf(field, t, h) !== undefined);
       return held.length === 0 ? undefined : new Set(held);
     });
   }
@@ -233,15 +232,16 @@ export class CutExternals implements ExitGround {
   }
 
   /** Counts what changed for one router of some classes. */
-  private countFor(s: Speaker, set: ClassSet, places: ReadonlySet<number>, paths: BoundaryPaths, tally: Tally): void {
+  private countFor(seated: Seated, set: ClassSet, places: ReadonlySet<number>, ways: BoundaryWays, tally: Tally): void {
     const { arrays } = this.field;
+    const s = seated.speaker;
     let [lost, changed] = [0, 0];
     const slots = arrays.slotsOf(s);
     const known = this.before(s, set, places);
-    const exit = new Exit(arrays, this.field.p.fast, s, slots, paths, this.finder, this);
+    const exit = new Exit(arrays, s, ways, cutFinder(this.field, seated), this);
     for (const c of places) {
       const one = set.classes[c];
-      if (!one || (one.alsoInside && this.rows.finderOf(s).find(one.group[0]?.id ?? 0))) continue;
+      if (!one || (one.alsoInside && this.rows.finderOf(s)(one.group[0]?.id ?? 0))) continue;
       const had = known.kind[c] ?? -1;
       const has = exit.choose(one.group);
       if (!has) {
@@ -253,7 +253,7 @@ export class CutExternals implements ExitGround {
         had !== exit.bestKind ||
         known.metric[c] !== metric ||
         known.forward[c] !== exit.bestTotal ||
-        otherHops(slots, s.instance.paths, known.hops[c] ?? 0, exit.bestHops)
+        otherHops(slots, s.instance.paths, known.hops[c]!, exit.bestHops)
       )
         changed += one.entries;
     }
@@ -273,8 +273,7 @@ export class CutExternals implements ExitGround {
     for (const c of places) {
       if (known.kind[c] !== unknown) continue;
       const { external } = this.rows;
-      const { arrays, p } = this.field;
-      exit ??= new Exit(arrays, p.fast, s, arrays.slotsOf(s), external.pathsOf(s), this.rows.finderOf(s), external);
+      exit ??= new Exit(this.field.arrays, s, external.waysOf(s), this.rows.finderOf(s), external);
       const group = set.classes[c]?.group;
       const found = group !== undefined && exit.choose(group);
       known.kind[c] = found ? exit.bestKind : -1;

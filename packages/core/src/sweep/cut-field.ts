@@ -1,11 +1,28 @@
 import { backbone } from '../design/design';
-import type { Imports } from '../dense/imports';
-import type { InternalArrays } from '../dense/internal-rows';
+import type { HopCode } from '../dense/hop-slots';
+import type { InternalArrays } from '../dense/internal-arrays';
+import type { Imports } from '../dense/told';
 import type { Prediction } from '../predict';
 import { AreaGround } from './area-ground';
 import { BorderTelling, type Border } from './border-telling';
-import type { Seated } from './cut-boundaries';
+import type { Speaker } from '../adjacency/speakers';
 import { Moves, ReaderTable, type Reader } from './moves';
+
+/** A process in one of its areas. */
+export interface Place {
+  /** Index of the database. */
+  readonly area: number;
+  readonly vertex: number;
+  /** Whether it reads summaries there. */
+  readonly reads: boolean;
+}
+
+/** A process with its areas, by ascending id. */
+export interface Seated {
+  readonly speaker: Speaker;
+  readonly seats: readonly Place[];
+  readonly border: boolean;
+}
 
 /** Areas with more vertices are left to those who compute everything. */
 export const largest = 1500;
@@ -39,7 +56,7 @@ export class CutField {
     readonly seated: readonly Seated[],
   ) {
     this.arrays = p.fast.arrays;
-    this.backboneAt = this.arrays.areas.findIndex((a) => a.database.areaId === backbone);
+    this.backboneAt = this.arrays.areas.findIndex((a) => a.areaId === backbone);
     this.moves = this.arrays.areas.map(() => new Moves());
   }
 
@@ -55,6 +72,17 @@ export class CutField {
     const arrays = this.arrays.areas[area];
     if (!arrays) throw new RangeError(`no database ${area}`);
     return (this.grounds[area] = new AreaGround(this.arrays, arrays));
+  }
+
+  private readonly crossings = new Map<Speaker, Map<number, (hops: HopCode) => boolean>>();
+
+  /** Whether sets of next hops of a router lead into an area; asked for by area id. */
+  crossing(s: Speaker, areaId: number): (hops: HopCode) => boolean {
+    let of = this.crossings.get(s);
+    if (!of) this.crossings.set(s, (of = new Map<number, (hops: HopCode) => boolean>()));
+    let crosses = of.get(areaId);
+    if (!crosses) of.set(areaId, (crosses = this.arrays.slotsOf(s).crossing((port) => port.area.id === areaId)));
+    return crosses;
   }
 
   /** Vertex of a process in an area, -1 where it is not there. */

@@ -2,7 +2,7 @@ import { routeChanges } from '../compare/route-changes';
 import type { FailureSpec } from '../failures/outage';
 import type { Prediction } from '../predict';
 import { CutCounter, type CutCount } from './cut-counter';
-import { linkFailures } from './single-failures';
+import { linkFailures } from '../failures/single-failures';
 
 /** What single failures do, one after the other: failure `i` stands at place `i` of each list. */
 export interface CutCounts {

@@ -1,6 +1,7 @@
 import { noWay } from '../dense/area-rows';
 import type { ClassChoice } from '../dense/choosers';
 import type { HopCode, HopSlots } from '../dense/hop-slots';
+import type { Offers } from '../dense/offers';
 import { wider } from '../segments/number-lists';
 
 /** A router as it reads what border routers tell one area, and what it chose before. */
@@ -60,7 +61,7 @@ const buckets = 128;
  * of class `classOf[m]`, and are now told by the border routers at `vertex[e]` at `cost[e]` more than the class's offset
  * was, for `e` from `first[m]` to `first[m + 1] - 1`. Prefixes that move alike are one move.
  */
-export class Moves {
+export class Moves implements Offers {
   count = 0;
   classOf = new Int32Array(64);
   entries = new Int32Array(64);
@@ -77,14 +78,10 @@ export class Moves {
   private readonly byId = new Map<number, number>();
   private readonly through = new Map<number, number>();
   private readonly byClass = new Map<number, number>();
-  /** How the last evaluation of a move came out. */
-  foundCost = noWay;
-  foundHops: HopCode = 0;
-
   clear(): void {
     this.end = 0;
     if (this.count === 0) return;
-    for (let m = 0; m < this.count; m++) this.heads[this.bucket[m] ?? 0] = -1;
+    for (let m = 0; m < this.count; m++) this.heads[this.bucket[m]!] = -1;
     this.count = 0;
     this.except.length = 0;
     for (const names of [this.byId, this.through, this.byClass]) if (names.size > 0) names.clear();
@@ -99,19 +96,19 @@ export class Moves {
 
   /** Leaves out what was written since the last move. */
   drop(): void {
-    this.end = this.first[this.count] ?? 0;
+    this.end = this.first[this.count]!;
   }
 
   /** Ends the move that was written; gives its number, that of an equal one where there is one. */
   close(classOf: number, entries: number, except?: ReadonlySet<number>): number {
     const { first, vertex, cost, end } = this;
-    const start = first[this.count] ?? 0;
+    const start = first[this.count]!;
     let h = classOf;
-    for (let e = start; e < end; e++) h = Math.imul(h ^ (cost[e] ?? 0) ^ ((vertex[e] ?? 0) << 12), 0x9e3779b1);
+    for (let e = start; e < end; e++) h = Math.imul(h ^ cost[e]! ^ (vertex[e]! << 12), 0x9e3779b1);
     const bucket = (h ^ (h >>> 15)) & (buckets - 1);
     for (let m = this.heads[bucket] ?? -1; m >= 0; m = this.chain[m] ?? -1)
       if (this.classOf[m] === classOf && this.except[m] === except && this.isAt(m, start, end)) {
-        this.entries[m] = (this.entries[m] ?? 0) + entries;
+        this.entries[m] = this.entries[m]! + entries;
         this.end = start;
         return m;
       }
@@ -132,8 +129,8 @@ export class Moves {
 
   private isAt(m: number, start: number, end: number): boolean {
     const { first, vertex, cost } = this;
-    const from = first[m] ?? 0;
-    if ((first[m + 1] ?? 0) - from !== end - start) return false;
+    const from = first[m]!;
+    if (first[m + 1]! - from !== end - start) return false;
     for (let e = start; e < end; e++) if (vertex[from + e - start] !== vertex[e] || cost[from + e - start] !== cost[e]) return false;
     return true;
   }
@@ -160,25 +157,6 @@ export class Moves {
     return this.byClass.get(backbone);
   }
 
-  /** What a router chooses for a move, over its distances and next hops in `row` of the area's cells; it stands in the fields then. */
-  choose(m: number, row: number, distance: Int32Array, hops: Int32Array, slots: HopSlots): void {
-    const { vertex, cost } = this;
-    let best = noWay;
-    let through = 0;
-    const end = this.first[m + 1] ?? 0;
-    for (let e = this.first[m] ?? 0; e < end; e++) {
-      const at = row + (vertex[e] ?? 0);
-      const base = distance[at] ?? noWay;
-      const d = base + (cost[e] ?? 0);
-      if (base >= noWay || d > best) continue;
-      const h = hops[at] ?? 0;
-      through = d < best ? h : slots.wide ? slots.join(through, h) : through | h;
-      best = d;
-    }
-    this.foundCost = best;
-    this.foundHops = through;
-  }
-
   /** Counts what the moves change for every router that reads them. */
   tallyFor(readers: ReaderTable, size: number, distance: Int32Array, hops: Int32Array, tally: Tally): void {
     for (let m = 0; m < this.count; m++)
@@ -186,10 +164,10 @@ export class Moves {
       else this.tallyMove(m, readers, size, distance, hops);
     const { speaker, lost, changed } = readers;
     for (let i = 0; i < speaker.length; i++) {
-      const l = lost[i] ?? 0;
-      const c = changed[i] ?? 0;
+      const l = lost[i]!;
+      const c = changed[i]!;
       if (l + c === 0) continue;
-      tally.add(speaker[i] ?? 0, l, c);
+      tally.add(speaker[i]!, l, c);
       lost[i] = changed[i] = 0;
     }
   }
@@ -197,41 +175,40 @@ export class Moves {
   /** What nobody tells any more. */
   private tallyGone(m: number, { speaker, cost, classes, lost }: ReaderTable): void {
     const k = this.classOf[m] ?? -1;
-    const n = this.entries[m] ?? 0;
+    const n = this.entries[m]!;
     const except = this.except[m];
     if (k < 0) return;
-    for (let i = 0, at = k; i < speaker.length; i++, at += classes)
-      if ((cost[at] ?? noWay) < noWay && !except?.has(speaker[i] ?? 0)) lost[i] = (lost[i] ?? 0) + n;
+    for (let i = 0, at = k; i < speaker.length; i++, at += classes) if (cost[at]! < noWay && !except?.has(speaker[i]!)) lost[i] = lost[i]! + n;
   }
 
   /** What is told at other costs. Small, and of steady types: it runs for every router of an area. */
   private tallyMove(m: number, readers: ReaderTable, size: number, distance: Int32Array, hops: Int32Array): void {
     const { speaker, vertex, cost, hops: ways, classes, lost, changed, list } = readers;
     const { vertex: tellers, cost: told } = this;
-    const start = this.first[m] ?? 0;
-    const end = this.first[m + 1] ?? 0;
+    const start = this.first[m]!;
+    const end = this.first[m + 1]!;
     const k = this.classOf[m] ?? -1;
-    const n = this.entries[m] ?? 0;
+    const n = this.entries[m]!;
     const except = this.except[m];
     for (let i = 0; i < speaker.length; i++) {
-      const row = (vertex[i] ?? 0) * size;
+      const row = vertex[i]! * size;
       let best = noWay;
       let through = 0;
       for (let e = start; e < end; e++) {
-        const at = row + (tellers[e] ?? 0);
-        const base = distance[at] ?? noWay;
-        const d = base + (told[e] ?? 0);
+        const at = row + tellers[e]!;
+        const base = distance[at]!;
+        const d = base + told[e]!;
         if (base >= noWay || d > best) continue;
-        const h = hops[at] ?? 0;
+        const h = hops[at]!;
         through = d < best || through === h ? h : joined(list[i], through, h);
         best = d;
       }
-      const had = k < 0 ? noWay : (cost[i * classes + k] ?? noWay);
-      const old = k < 0 ? 0 : (ways[i * classes + k] ?? 0);
+      const had = k < 0 ? noWay : cost[i * classes + k]!;
+      const old = k < 0 ? 0 : ways[i * classes + k]!;
       if (best === had && (best >= noWay || through === old || !differ(list[i], old, through))) continue;
-      if (except?.has(speaker[i] ?? 0)) continue;
-      if (best >= noWay) lost[i] = (lost[i] ?? 0) + n;
-      else changed[i] = (changed[i] ?? 0) + n;
+      if (except?.has(speaker[i]!)) continue;
+      if (best >= noWay) lost[i] = lost[i]! + n;
+      else changed[i] = changed[i]! + n;
     }
   }
 }

@@ -7,7 +7,7 @@ import type { RouterLink } from '../lsdb/router-links';
 import { holds, networkOf, type Ipv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import type { Segment } from '../segments/segments';
-import type { AreaArrays } from '../dense/internal-rows';
+import type { AreaArrays } from '../dense/area-rows';
 
 /** What a cut takes out of the database of one area. */
 export interface Removal {
@@ -96,12 +96,12 @@ export class Removals {
       const s = adjacencies.speakers[port.speaker];
       const v = (s && area.graph.vertexOfRouter.get(s.routerId)) ?? -1;
       const lsa = area.graph.routers[v];
-      if (!s || lsa?.speaker !== s.index || port.area.id !== area.database.areaId) return undefined;
+      if (!s || lsa?.speaker !== s.index || port.area.id !== area.areaId) return undefined;
       for (let n = 0; n < lsa.end - lsa.first; n++)
         if (lsa.portOf(n)?.index === port.index && !this.addLink(area, v, n, gone, segment, edges, entries)) return undefined;
     }
     if (segment.kind === 'lan' && !this.leavesLan(area, first, segment, edges)) return undefined;
-    return { area: area.database.index, edges: [...new Set(edges)], entries: [...new Set(entries)] };
+    return { area: area.index, edges: [...new Set(edges)], entries: [...new Set(entries)] };
   }
 
   /** Adds one link of a router-LSA; false where it takes more with it than itself. */
@@ -117,17 +117,17 @@ export class Removals {
     if (edge < 0) return true;
     edges.push(edge);
     if (link?.kind !== 'transit') return link?.kind === 'point-to-point';
-    const network = graph.to[edge] ?? 0;
+    const network = graph.to[edge]!;
     const attached: number[] = [];
-    for (let e = graph.first[network] ?? 0; e < (graph.first[network + 1] ?? 0); e++) attached.push(graph.to[e] ?? 0);
+    for (let e = graph.first[network]!; e < graph.first[network + 1]!; e++) attached.push(graph.to[e]!);
     if (segment.kind === 'lan') {
-      for (let e = graph.first[network] ?? 0; e < (graph.first[network + 1] ?? 0); e++) if (graph.to[e] === v) edges.push(e);
+      for (let e = graph.first[network]!; e < graph.first[network + 1]!; e++) if (graph.to[e] === v) edges.push(e);
       return attached.length >= 2;
     }
     // A cable with a network of its own: the network goes with both ends.
     const ends = gone.map((q) => graph.vertexOfRouter.get(q.routerId));
     if (!attached.every((r) => ends.includes(r))) return false;
-    for (let e = graph.first[network] ?? 0; e < (graph.first[network + 1] ?? 0); e++) edges.push(e);
+    for (let e = graph.first[network]!; e < graph.first[network + 1]!; e++) edges.push(e);
     for (let e = 0; e < networks.vertex.length; e++) if (networks.vertex[e] === network) entries.push(e);
     return true;
   }
@@ -153,10 +153,10 @@ export class Removals {
       }
       return true;
     }
-    const own = edges.map((e) => graph.to[e] ?? 0).find((v) => v >= graph.routers.length);
+    const own = edges.map((e) => graph.to[e]!).find((v) => v >= graph.routers.length);
     if (own === undefined) return false;
     const attached = new Set<number>();
-    for (let e = graph.first[own] ?? 0; e < (graph.first[own + 1] ?? 0); e++) attached.add(graph.to[e] ?? 0);
+    for (let e = graph.first[own]!; e < graph.first[own + 1]!; e++) attached.add(graph.to[e]!);
     if (!others.every((q) => attached.has(graph.vertexOfRouter.get(q.routerId) ?? -1))) return false;
     const leaders = adjacencies.leaders[port.index];
     if (leaders?.dr !== port.routerId) return true;
@@ -172,8 +172,8 @@ export class Removals {
   private bringersOf(area: AreaArrays, vertex: number): number {
     const { networks } = area;
     for (let i = 0; i < networks.ids.length; i++)
-      for (let e = networks.first[i] ?? 0; e < (networks.first[i + 1] ?? 0); e++)
-        if (networks.vertex[e] === vertex) return (networks.first[i + 1] ?? 0) - (networks.first[i] ?? 0);
+      for (let e = networks.first[i]!; e < networks.first[i + 1]!; e++)
+        if (networks.vertex[e] === vertex) return networks.first[i + 1]! - networks.first[i]!;
     return 0;
   }
 }
@@ -181,7 +181,7 @@ export class Removals {
 /** Edge of a router's link, by the place of the link; -1 for one that is no edge. */
 function edgeOf(area: AreaArrays, v: number, link: number): number {
   const { first, detail } = area.graph;
-  for (let e = first[v] ?? 0; e < (first[v + 1] ?? 0); e++) if (detail[e] === link) return e;
+  for (let e = first[v]!; e < first[v + 1]!; e++) if (detail[e] === link) return e;
   return -1;
 }
 

@@ -1,6 +1,7 @@
 import { noWay } from '../dense/area-rows';
 import { lsInfinity } from '../lsdb/lsa';
 import type { BorderTelling, ToldItem } from './border-telling';
+import { nearestOf } from '../dense/offers';
 import type { CutField } from './cut-field';
 import type { Moves } from './moves';
 
@@ -25,12 +26,13 @@ export class TellingOn {
     const imports = this.field.imports(this.field.backboneAt);
     if (!into) return false;
     for (const item of telling.items) {
-      if (!imports.find(item.id)) return false;
+      const as = imports.find(item.id);
+      if (!as) return false;
       telling.borders.forEach((b, i) => {
-        const c = item.cost[i] ?? noWay;
-        if (c < noWay) into.tell(b.inBackbone, c - imports.foundOffset);
+        const c = item.cost[i]!;
+        if (c < noWay) into.tell(b.inBackbone, c - as.offset);
       });
-      this.close(into, imports.foundClass, item.id, item.owners);
+      this.close(into, as.class, item.id, item.owners);
     }
     if (into.count === 0) return true;
     for (let t = 0; t < this.field.moves.length; t++) {
@@ -46,26 +48,26 @@ export class TellingOn {
     const { told, rows } = this.field.imports(t);
     const into = this.field.moves[t];
     if (!told || !into) return true;
-    const { size, distance, hops, slots } = this.field.ground(this.field.backboneAt);
+    const ground = this.field.ground(this.field.backboneAt);
+    const { slots } = ground;
     const tellers = this.field.tellers(t);
     for (let m = 0; m < from.count; m++) {
       const q = from.classOf[m] ?? -1;
       const k = told.classOf[q] ?? -1;
-      const offset = told.offset[q] ?? 0;
+      const offset = told.offset[q]!;
       let any = false;
       for (let j = 0; j < tellers.length; j++) {
-        const one = tellers[j];
-        const way = one && slots[one.inBackbone];
-        if (!one?.tellsOn || !way) continue;
-        from.choose(m, one.inBackbone * size, distance, hops, way);
-        const c = from.foundCost;
+        const one = tellers[j]!;
+        const way = slots[one.inBackbone];
+        if (!one.tellsOn || !way) continue;
+        const c = nearestOf(from, m, ground.rowsNow(one.inBackbone), way)?.cost ?? noWay;
         if (c !== (rows[j]?.onward?.cost[q] ?? noWay)) any = true;
         if (c >= noWay) continue;
         if (c + this.field.imports(this.field.backboneAt).dearestOffset >= lsInfinity) return false;
         into.tell(one.vertex, c - offset);
       }
       if (any && k < 0) return false;
-      if (any) into.tellsOn(m, into.close(k, from.entries[m] ?? 0));
+      if (any) into.tellsOn(m, into.close(k, from.entries[m]!));
       else into.drop();
     }
     return true;
@@ -80,24 +82,23 @@ export class TellingOn {
     const places = new Map(telling.borders.map((b, i) => [b.speaker.index, i]));
     for (const item of telling.items) {
       if (t === area && !item.isRange) continue;
-      const found = imports.find(item.id);
-      const offset = found ? imports.foundOffset : 0;
+      const as = imports.find(item.id);
       for (const one of this.field.tellers(t)) {
         if (!one.tellsOn) continue;
         const own = places.get(one.speaker);
         let c = noWay;
-        if (own !== undefined && item.owners.has(one.speaker)) c = t === area ? noWay : (item.cost[own] ?? noWay);
+        if (own !== undefined && item.owners.has(one.speaker)) c = t === area ? noWay : item.cost[own]!;
         else
           telling.borders.forEach((b, i) => {
-            const base = distance[one.inBackbone * size + b.inBackbone] ?? noWay;
-            const d = base + (item.cost[i] ?? noWay);
+            const base = distance[one.inBackbone * size + b.inBackbone]!;
+            const d = base + item.cost[i]!;
             if (base < noWay && d < c) c = d;
           });
         if (c >= noWay) continue;
         if (c >= lsInfinity) return false;
-        into.tell(one.vertex, c - offset);
+        into.tell(one.vertex, c - (as?.offset ?? 0));
       }
-      this.close(into, found ? imports.foundClass : -1, item.id);
+      this.close(into, as?.class ?? -1, item.id);
     }
     return true;
   }
@@ -140,12 +141,12 @@ export class TellingOn {
         if (now !== was) any = true;
         if (!one || now >= noWay) continue;
         if (now + dearest >= lsInfinity) return false;
-        into.tell(one.vertex, now - (told.offset[q] ?? 0));
+        into.tell(one.vertex, now - told.offset[q]!);
       }
       const k = told.classOf[q] ?? -1;
       if (!any || counts[q] === 0) into.drop();
       else if (k < 0) return false;
-      else into.tellsOnClass(q, into.close(k, counts[q] ?? 0));
+      else into.tellsOnClass(q, into.close(k, counts[q]!));
     }
     return true;
   }
@@ -163,7 +164,7 @@ export class TellingOn {
     let known = this.mixedIn[t];
     if (!known) {
       const { own, told, rows } = this.field.imports(t);
-      const places = rows.map((r) => new Map(Array.from(r.own.ids, (id, i) => [id, r.own.cost[i] ?? noWay])));
+      const places = rows.map((r) => new Map(Array.from(r.own.ids, (id, i) => [id, r.own.cost[i]!])));
       const except = rows.map((r) => new Set(r.onward?.except.flatMap((list) => Array.from(list)) ?? []));
       known = Array.from(own.ids).flatMap((id): Mixed[] => {
         if (!told?.source.find(id)) return [];
@@ -181,17 +182,17 @@ export class TellingOn {
     const into = this.field.moves[t];
     const tellers = this.field.tellers(t);
     for (const { id, from } of this.mixed(t)) {
-      if (!told?.source.find(id) || !imports.find(id)) return false;
-      const { foundClass: q, foundOffset } = told.source;
+      const [there, here] = [told?.source.find(id), imports.find(id)];
+      if (!there || !here) return false;
       let any = false;
       for (let j = 0; j < from.length; j++) {
-        const own = from[j] ?? noWay;
-        const [one, was] = [tellers[j], rows[j]?.onward?.cost[q] ?? noWay];
-        const now = one && own === toldOn ? (choices.get(one.speaker)?.[q] ?? was) : own;
+        const own = from[j]!;
+        const [one, was] = [tellers[j], rows[j]?.onward?.cost[there.class] ?? noWay];
+        const now = one && own === toldOn ? (choices.get(one.speaker)?.[there.class] ?? was) : own;
         if (own === toldOn && now !== was) any = true;
-        if (one && now < noWay) into?.tell(one.vertex, now + (own === toldOn ? foundOffset : 0) - imports.foundOffset);
+        if (one && now < noWay) into?.tell(one.vertex, now + (own === toldOn ? there.offset : 0) - here.offset);
       }
-      if (any) this.close(into, imports.foundClass, id);
+      if (any) this.close(into, here.class, id);
       else into?.drop();
     }
     return true;
@@ -204,12 +205,13 @@ export class TellingOn {
     const imports = this.field.imports(t);
     const into = this.field.moves[t];
     if (!moved || !into) return true;
-    if (!imports.find(item.id)) return false;
+    const as = imports.find(item.id);
+    if (!as) return false;
     for (const one of tellers) {
       const c = one.tellsOn ? (item.cost[places.get(one.speaker) ?? -1] ?? noWay) : noWay;
-      if (c < noWay) into.tell(one.vertex, c - imports.foundOffset);
+      if (c < noWay) into.tell(one.vertex, c - as.offset);
     }
-    this.close(into, imports.foundClass, item.id);
+    this.close(into, as.class, item.id);
     return true;
   }
 
@@ -223,9 +225,8 @@ export class TellingOn {
       const { told } = imports;
       counts = told ? told.source.counts.slice() : new Int32Array(0);
       for (const id of imports.setApart()) {
-        if (!told?.source.find(id)) continue;
-        const q = told.source.foundClass;
-        counts[q] = (counts[q] ?? 0) - 1;
+        const as = told?.source.find(id);
+        if (as) counts[as.class] = counts[as.class]! - 1;
       }
       this.counted[t] = counts;
     }

@@ -1,7 +1,7 @@
 import type { Prediction } from '../predict';
 import { predict, type PredictOptions } from '../predict';
 import { parseFailure } from '../failures/outage';
-import type { SourceDocument } from '../formats/documents';
+import type { SourceDocument } from '../documents/documents';
 import { designFrom, type ReadResult } from '../formats/read-set';
 import { formatIpv4, formatPrefix, parseIpv4 } from '../prefix/ipv4';
 import { prefixBook } from '../prefix/prefix-book';

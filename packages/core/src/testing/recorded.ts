@@ -1,6 +1,6 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { InputFile } from '../formats/documents';
+import type { InputFile } from '../documents/documents';
 /** Lays a prediction beside what real routers recorded, point by point. Only tests use this. */
 
 interface Hop {

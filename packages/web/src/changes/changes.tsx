@@ -1,6 +1,6 @@
 'use client';
 
-import { changeSheet } from '@gentle-compass/core/formats/change-sheet';
+import { changeSheet } from '@gentle-compass/core/reports/change-sheet';
 import { useState, type ReactNode } from 'react';
 import { fileName, save } from '../frame/export-design';
 import { go, goToStep, openVariant, refer, returnTo, saveVersion, useStore } from '../model/store';

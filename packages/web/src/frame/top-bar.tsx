@@ -1,6 +1,6 @@
 'use client';
 
-import { csvTables } from '@gentle-compass/core/formats/csv-tables';
+import { csvTables } from '@gentle-compass/core/reports/csv-tables';
 import { Dialog, DropdownMenu } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
 import { CompareControl } from './compare-control';

@@ -3,7 +3,7 @@ import { applyEdits, editsBetween, invertEdit, type Edit } from '@gentle-compass
 import { placeEdits, type Placing } from '@gentle-compass/core/design/map-places';
 import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
 import type { CampusSize } from '@gentle-compass/core/generate/generate-campus';
-import type { InputFile } from '@gentle-compass/core/formats/documents';
+import type { InputFile } from '@gentle-compass/core/documents/documents';
 import { Overtaken, type Change, type StoredDesign, type VersionRow } from '../storage/kept';
 import { announce, hearOthers, shelf } from '../storage/shelf';
 import { workbench } from '../worker/client';

@@ -9,7 +9,7 @@ import type { BlueprintFault } from '@gentle-compass/core/blueprint/blueprint';
 import type { Kept } from '@gentle-compass/core/blueprint/merge';
 import type { LineChange } from '@gentle-compass/core/compare/document-changes';
 import type { EntryReading, OtherLine } from '@gentle-compass/core/entry/entry';
-import type { ReadProblem } from '@gentle-compass/core/formats/cursor';
+import type { ReadProblem } from '@gentle-compass/core/documents/cursor';
 import type { MapLayout } from '../map/layout';
 
 /** What the page shows of a design: plain values that pass between worker and page. */

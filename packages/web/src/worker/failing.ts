@@ -3,7 +3,7 @@ import { formatFailure, parseFailure, type FailureSpec } from '@gentle-compass/c
 import type { Prediction } from '@gentle-compass/core/predict';
 import { CutCounter } from '@gentle-compass/core/sweep/cut-counter';
 import { cuttingEach, laidBeside } from '@gentle-compass/core/sweep/every-cut';
-import { linkFailures } from '@gentle-compass/core/sweep/single-failures';
+import { linkFailures } from '@gentle-compass/core/failures/single-failures';
 import type { EveryCut, FailureView, Glimpse } from '../model/view';
 import { countedUpTo, downPairs } from './views';
 

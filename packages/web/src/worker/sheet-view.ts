@@ -1,4 +1,4 @@
-import type { SourceDocument } from '@gentle-compass/core/formats/documents';
+import type { SourceDocument } from '@gentle-compass/core/documents/documents';
 import { readLines } from '@gentle-compass/core/entry/lines';
 import type { Prediction } from '@gentle-compass/core/predict';
 import { cellWish } from '@gentle-compass/core/sheets/cells';

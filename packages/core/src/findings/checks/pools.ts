@@ -1,5 +1,5 @@
 import { Draft, listIn } from '../../design/draft';
-import { Addresses, freeSubnet, subnetsOf } from '../../entry/pools';
+import { Addresses, freeSubnet, subnetsOf } from '../../design/pools';
 import { formatIpv4, formatPrefix, networkOf } from '../../prefix/ipv4';
 import type { Check } from '../context';
 import type { Draft as FindingDraft } from '../finding';

@@ -1,6 +1,6 @@
 import type { DocumentValue } from '../../design/edit';
 import type { Port } from '../../adjacency/speakers';
-import { isDigest } from '../../formats/key-digest';
+import { isDigest } from '../../documents/key-digest';
 import { formatIpv4, formatPrefix, maskOf, networkOf, prefixOf, type Ipv4Prefix } from '../../prefix/ipv4';
 import type { Prediction } from '../../predict';
 import type { Segments } from '../../segments/segments';

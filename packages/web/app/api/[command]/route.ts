@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
-import { readLimits } from '@gentle-compass/core/formats/limits';
+import { readLimits } from '@gentle-compass/core/documents/limits';
 
 /** Requests computed at a time, and those that may wait; more are asked to come again. */
 const atOnce = 2;

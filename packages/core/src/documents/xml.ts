@@ -1,5 +1,5 @@
 import { SaxesParser } from 'saxes';
-import type { DocumentPath } from '../design/design';
+import type { DocumentPath } from './document-path';
 import { type ReadProblem } from './cursor';
 import { localName } from './shape';
 import { xmlText } from './xml-text';

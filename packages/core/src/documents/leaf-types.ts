@@ -1,6 +1,7 @@
 import * as v from 'valibot';
 import { parseIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
 import { parseIpv6, type Ipv6 } from '../prefix/ipv6';
+import { network6Of, type Ipv6Prefix } from '../prefix/prefix-book';
 import { type LeafType } from './cursor';
 import { localName } from './shape';
 
@@ -52,6 +53,21 @@ export const nameText: LeafType<string> = readBy(
   'a name of 1 to 255 visible characters',
 );
 export const anyText: LeafType<string> = bySchema(v.string(), 'a text');
+
+/** An IPv6 prefix; host bits behind it are cleared. */
+export const prefix6: LeafType<Ipv6Prefix> = readBy((value) => {
+  const [address, length, ...rest] = typeof value === 'string' ? value.trim().split('/') : [];
+  const bits = address === undefined ? undefined : parseIpv6(address);
+  if (bits === undefined || rest.length > 0 || (length !== undefined && !/^\d{1,3}$/.test(length))) return undefined;
+  const n = length === undefined ? 128 : Number(length);
+  return n > 128 ? undefined : { bits: network6Of(bits, n), length: n };
+}, 'an IPv6 prefix, as in 2001:db8:10::/48');
+
+/** A prefix of either family. */
+export const eitherPrefix: LeafType<TypedPrefix | Ipv6Prefix> = readBy(
+  (value) => (typeof value === 'string' && value.includes(':') ? prefix6.read(value) : typedPrefix.read(value)),
+  'a prefix, as in 10.96.0.0/16 or 2001:db8:10::/48',
+);
 
 /** A date and time with its zone (RFC 3339), as ms since 1970. */
 export const moment: LeafType<number> = readBy((value) => {

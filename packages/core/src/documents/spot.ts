@@ -1,4 +1,4 @@
-import type { DocumentPath } from '../design/design';
+import type { DocumentPath } from './document-path';
 
 /** A place that documents have in common: its path is one list for all of them. */
 export class Spot {

@@ -1,5 +1,5 @@
 import { findNodeAtLocation, parseTree, type Node } from 'jsonc-parser';
-import type { DocumentPath } from '../design/design';
+import type { DocumentPath } from './document-path';
 import { documentText, type SourceDocument } from './documents';
 import { placeOf } from './json-text';
 import { parseXml } from './xml';

@@ -1,8 +1,18 @@
-import type { FailureSpec } from '../failures/outage';
-import type { Prediction } from '../predict';
+import type { FailureSpec } from './outage';
+import type { Design } from '../design/design';
+import type { Segments } from '../segments/segments';
+
+/** What failures are counted from: who stands on which wire, and where OSPF speaks. */
+interface Wires {
+  readonly design: Design;
+  readonly segments: Segments;
+  readonly adjacencies: {
+    readonly ports: readonly { readonly routerIndex: number; readonly ifaceIndex: number; readonly settings: { readonly passive: boolean } }[];
+  };
+}
 
 /** Every single link failure of a network: each cable once, and on a LAN each router's attachment, where OSPF speaks. */
-export function linkFailures(p: Prediction): FailureSpec[] {
+export function linkFailures(p: Wires): FailureSpec[] {
   const { design, segments, adjacencies } = p;
   const speaks = new Set(adjacencies.ports.filter((x) => !x.settings.passive).map((x) => `${x.routerIndex}/${x.ifaceIndex}`));
   return segments.list.flatMap((s) => {
@@ -18,4 +28,4 @@ export function linkFailures(p: Prediction): FailureSpec[] {
 }
 
 /** Every single router failure. */
-export const routerFailures = (p: Prediction): FailureSpec[] => p.design.routers.map((r) => ({ kind: 'router', router: r.name }));
+export const routerFailures = (p: Pick<Wires, 'design'>): FailureSpec[] => p.design.routers.map((r) => ({ kind: 'router', router: r.name }));

@@ -1,8 +1,8 @@
 import type { Finding, Place } from '../findings/finding';
 import { catalogue } from '../findings/catalogue';
 import type { ExpectationResult } from '../reach/expectations';
-import type { ReadProblem } from './cursor';
-import { xmlText } from './xml-text';
+import type { ReadProblem } from '../documents/cursor';
+import { xmlText } from '../documents/xml-text';
 
 const level = { error: 'error', warning: 'warning', note: 'note' } as const;
 

@@ -1,4 +1,4 @@
-import type { DocumentPath } from '../design/design';
+import type { DocumentPath } from './document-path';
 import { joinedNames, localName, shapeOf, type Shape } from './shape';
 import { rootSpot, type Spot } from './spot';
 

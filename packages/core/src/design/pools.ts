@@ -1,5 +1,5 @@
-import type { Design } from '../design/design';
-import type { Pool, PoolPurpose } from '../design/settings';
+import type { Design } from './design';
+import type { Pool, PoolPurpose } from './settings';
 import { covers, formatPrefix, maskOf, networkOf, type Ipv4Prefix } from '../prefix/ipv4';
 
 /** Where a campus without any address begins: the station's own block. */

@@ -1,6 +1,5 @@
-import type { AreaDatabase } from '../lsdb/area-database';
-import type { NetworkLsa } from '../lsdb/lsa';
-import { stubLink, transitLink, type RouterLsa } from '../lsdb/router-links';
+import type { NetworkLsa } from './lsa';
+import { stubLink, transitLink, type RouterLsa } from './router-links';
 import type { Ipv4 } from '../prefix/ipv4';
 import { wider } from '../segments/number-lists';
 
@@ -63,22 +62,10 @@ class EdgeList {
   }
 }
 
-const known = new WeakMap<AreaDatabase['routers'], AreaGraph>();
-
-/** The graph of an area database: made once for what routers and networks it holds. */
-export function graphOf(database: AreaDatabase): AreaGraph {
-  let graph = known.get(database.routers);
-  if (!graph) {
-    graph = areaGraph(database);
-    known.set(database.routers, graph);
-  }
-  return graph;
-}
-
-/** Builds the graph of one area database. */
-function areaGraph(database: AreaDatabase): AreaGraph {
-  const routers = [...database.routers.values()];
-  const networks = [...database.networks.values()];
+/** Builds the graph of the types 1 and 2 of one area. */
+export function areaGraph(areaId: number, lsas: Iterable<RouterLsa>, networkLsas: Iterable<NetworkLsa>): AreaGraph {
+  const routers = [...lsas];
+  const networks = [...networkLsas];
   const vertexOfRouter = new Map<Ipv4, number>();
   const vertexOfNetwork = new Map<Ipv4, number>();
   for (let v = 0; v < routers.length; v++) vertexOfRouter.set(routers[v]?.adv ?? 0, v);
@@ -111,7 +98,7 @@ function areaGraph(database: AreaDatabase): AreaGraph {
   });
   const { first, to, metric, detail } = edges.end();
   return {
-    areaId: database.areaId,
+    areaId,
     routers,
     networks,
     vertexOfRouter,

@@ -3,7 +3,7 @@ import { predict } from '../predict';
 import { sample } from '../testing/sample';
 import { SaxesParser } from 'saxes';
 import { junit, sarif } from './reports';
-import { xmlText } from './xml-text';
+import { xmlText } from '../documents/xml-text';
 
 const read = sample('saltmarsh-point-before-review');
 const findings = findingsOf(predict(read.design), read.documents, false);

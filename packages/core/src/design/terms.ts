@@ -1,0 +1,28 @@
+/** Kinds of OSPF network, RFC 2328 §1.2 and RFC 6845 (`hybrid`). */
+export const networkTypes = ['broadcast', 'non-broadcast', 'point-to-multipoint', 'point-to-point', 'hybrid'] as const;
+export type NetworkType = (typeof networkTypes)[number];
+
+export const areaTypes = ['normal', 'stub', 'nssa'] as const;
+export type AreaType = (typeof areaTypes)[number];
+
+/** Types of an external metric (RFC 2328 §2.3). */
+export type MetricType = 'type-1' | 'type-2';
+
+export type InterfaceKind = 'loopback' | 'ethernet' | 'other';
+
+/** What a process may choose where the standards leave it open, or name a value. */
+export interface ProcessChoices {
+  readonly routerIdRule: 'highest-loopback' | 'lowest-loopback';
+  readonly autoCost: boolean;
+  /** Mbit/s. */
+  readonly referenceBandwidth: number;
+  /** Equal ways used at most. */
+  readonly paths: number;
+  readonly activationOrder: 'first-match' | 'longest-match';
+  readonly rfc1583Compatible: boolean;
+  readonly rangeCost: 'largest' | 'smallest';
+  readonly borderModel: 'rfc3509' | 'rfc2328';
+  readonly countsEmptyAreas: boolean;
+}
+
+export const backbone = 0;
