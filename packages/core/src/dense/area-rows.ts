@@ -188,9 +188,9 @@ export class AreaArrays {
   readonly networks: AreaNetworks;
   readonly distances: AreaDistances;
   /** By vertex of the router; made when asked for. */
-  readonly roots: (RootRows | undefined)[] = [];
+  readonly roots: (RootRows | undefined)[];
   /** What border routers reach inside, by vertex. */
-  readonly parts: (Part | undefined)[] = [];
+  readonly parts: (Part | undefined)[];
 
   constructor(
     /** Index of its database. */
@@ -201,5 +201,7 @@ export class AreaArrays {
     this.areaId = graph.areaId;
     this.networks = areaNetworks(graph, prefixes);
     this.distances = new AreaDistances(graph);
+    this.roots = Array.from({ length: graph.routers.length });
+    this.parts = Array.from({ length: graph.routers.length });
   }
 }

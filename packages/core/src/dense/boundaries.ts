@@ -7,13 +7,15 @@ import {
   boundaryCost,
   emptyWays,
   fillWays,
+  throughOf,
   toldOf,
   verticesIn,
   type BoundaryGround,
   type BoundaryRow,
-  type BoundaryWays,
-  type Seat,
+  BoundaryWays,
+  Seat,
 } from './boundary-ways';
+import type { IntPool } from './int-pool';
 import type { InternalArrays } from './internal-arrays';
 import { nearestOf, type RootRows } from './offers';
 import { backbone } from '../design/design';
@@ -30,36 +32,36 @@ interface RowStanding extends BoundaryRow {
   readonly from: BoundaryWays;
 }
 
-interface WaysStanding {
-  readonly speaker: Speaker;
-  readonly roots: readonly RootRows[];
-  readonly seats: readonly Seat[];
-  readonly grounds: readonly BoundaryGround[];
-  readonly ways: BoundaryWays;
+/** A router's ways with what they stand on. A class, for thousands are made, and live as long as their state and no longer. */
+class WaysStanding {
+  constructor(
+    readonly speaker: Speaker,
+    readonly roots: readonly RootRows[],
+    readonly seats: readonly Seat[],
+    readonly grounds: readonly BoundaryGround[],
+    readonly ways: BoundaryWays,
+  ) {}
 }
 
 const same = (a: readonly unknown[], b: readonly unknown[]): boolean => a === b || (a.length === b.length && a.every((x, i) => x === b[i]));
 
-function sameNumbers(a: Int32Array | Uint8Array, b: Int32Array | Uint8Array): boolean {
+function sameNumbers(a: Int32Array, b: Int32Array): boolean {
   for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
   return a.length === b.length;
 }
 
 /** Of the same boundary routers. */
 const sameWays = (a: BoundaryWays, b: BoundaryWays): boolean =>
-  sameNumbers(a.cost, b.cost) &&
-  sameNumbers(a.rank, b.rank) &&
-  sameNumbers(a.hops, b.hops) &&
-  sameNumbers(a.database, b.database) &&
-  sameNumbers(a.inside, b.inside);
+  sameNumbers(a.cost, b.cost) && sameNumbers(a.via, b.via) && sameNumbers(a.hops, b.hops);
 
-const copied = ({ cost, rank, hops, database, inside }: BoundaryWays): BoundaryWays => ({
-  cost: cost.slice(),
-  rank: rank.slice(),
-  hops: hops.slice(),
-  database: database.slice(),
-  inside: inside.slice(),
-});
+function copied(ways: BoundaryWays, pool: IntPool): BoundaryWays {
+  const n = ways.cost.length;
+  const copy = new BoundaryWays(pool.take(n), pool.take(n), pool.take(n));
+  copy.cost.set(ways.cost);
+  copy.hops.set(ways.hops);
+  copy.via.set(ways.via);
+  return copy;
+}
 
 /** Boundary routers of a state: what areas know of them, and how every router reaches them (RFC 2328 §16.1 (4), §16.2, §16.4 (3)). */
 export class Boundaries {
@@ -98,11 +100,13 @@ export class Boundaries {
 
   /** A router in each of its areas. */
   seatsOf(s: Speaker): readonly Seat[] {
+    const roots = this.arrays.rootsOf(s);
     const reads = this.arrays.domain.summaryAreas(s);
-    return this.arrays.rootsOf(s).map((rows) => {
+    const seat = (rows: RootRows): Seat => {
       const { areaId } = this.arrays.areas[rows.index]!;
-      return { rows, areaId, reads: reads.includes(areaId) };
-    });
+      return new Seat(rows, areaId, reads.includes(areaId));
+    };
+    return roots.length === 1 ? Array.of(seat(roots[0]!)) : roots.map(seat);
   }
 
   /** Ways of a router to every boundary router; the same object as in an earlier state where they are the same. */
@@ -114,8 +118,14 @@ export class Boundaries {
     const now = this.scratch;
     const seats = stands ? old.seats : this.seatsOf(s);
     fillWays(now, { speaker: s, slots: this.arrays.slotsOf(s), seats }, (i) => this.ground(i), 0, this.ids.length);
-    const ways = old && sameWays(old.ways, now) ? old.ways : copied(now);
-    this.known[s.index] = { speaker: s, roots, seats, grounds: roots.map((r) => this.ground(r.index)), ways };
+    const ways = old && sameWays(old.ways, now) ? old.ways : copied(now, this.arrays.pool);
+    this.known[s.index] = new WaysStanding(
+      s,
+      roots,
+      seats,
+      roots.map((r) => this.ground(r.index)),
+      ways,
+    );
     return ways;
   }
 
@@ -152,7 +162,7 @@ export class Boundaries {
     return this.ids.flatMap((id, k): SummaryLsa[] => {
       const metric = row.cost[k]!;
       if (metric >= lsInfinity) return [];
-      const fromArea = this.arrays.areas[ways?.database[k] ?? -1]?.areaId ?? backbone;
+      const fromArea = this.arrays.areas[throughOf(ways?.via[k] ?? -1)]?.areaId ?? backbone;
       return [{ type: 4, adv: row.adv, id, speaker: row.speaker, bits: id, length: 0, metric, reason: 'boundary-router', fromArea }];
     });
   }

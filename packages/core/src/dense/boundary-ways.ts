@@ -23,11 +23,14 @@ export interface BoundaryGround {
 }
 
 /** Boundary routers as vertices of an area: those that say there that they are (RFC 2328 A.4.2, bit E). */
-export const verticesIn = ({ graph }: AreaArrays, boundaries: readonly Ipv4[]): Int32Array =>
-  Int32Array.from(boundaries, (id) => {
-    const v = graph.vertexOfRouter.get(id) ?? -1;
-    return graph.routers[v]?.bits.e ? v : -1;
-  });
+export function verticesIn({ graph }: AreaArrays, boundaries: readonly Ipv4[]): Int32Array {
+  const out = new Int32Array(boundaries.length).fill(-1);
+  for (let k = 0; k < out.length; k++) {
+    const v = graph.vertexOfRouter.get(boundaries[k]!) ?? -1;
+    if (graph.routers[v]?.bits.e) out[k] = v;
+  }
+  return out;
+}
 
 /**
  * What border routers tell of boundary routers, as offers: boundary router `k` by row `j` is offer `k * rows.length + j`.
@@ -35,45 +38,51 @@ export const verticesIn = ({ graph }: AreaArrays, boundaries: readonly Ipv4[]): 
  */
 export function toldOf(rows: readonly BoundaryRow[], boundaries: number): Offers {
   const width = rows.length;
-  return {
-    first: Int32Array.from({ length: boundaries + 1 }, (_, k) => k * width),
-    vertex: Int32Array.from({ length: boundaries * width }, (_, e) => Math.max(0, rows[e % width]!.vertex)),
-    cost: Int32Array.from({ length: boundaries * width }, (_, e) => {
-      const { vertex, cost } = rows[e % width]!;
-      return vertex < 0 ? noWay : cost[Math.floor(e / width)]!;
-    }),
-  };
+  const [first, vertex, cost] = [new Int32Array(boundaries + 1), new Int32Array(boundaries * width), new Int32Array(boundaries * width)];
+  for (let k = 0; k <= boundaries; k++) first[k] = k * width;
+  for (let j = 0; j < width; j++) {
+    const row = rows[j]!;
+    for (let k = 0, e = j; k < boundaries; k++, e += width) {
+      vertex[e] = Math.max(0, row.vertex);
+      cost[e] = row.vertex < 0 ? noWay : row.cost[k]!;
+    }
+  }
+  return { first, vertex, cost };
 }
 
 /** Ways of one router to every boundary router: which is used of all (RFC 2328 §16.4 (3)). */
-export interface BoundaryWays {
-  readonly cost: Int32Array;
-  /** Rank of §16.4.1: 0 is preferred; 2 without a way. */
-  readonly rank: Int32Array;
-  readonly hops: Int32Array;
-  /** Index of the database through which it leads, and whether the boundary router is inside there. */
-  readonly database: Int32Array;
-  readonly inside: Uint8Array;
+export class BoundaryWays {
+  constructor(
+    readonly cost: Int32Array,
+    readonly hops: Int32Array,
+    /** Twice the index of the database through which it leads, and one more where the boundary router is inside there; -1 without a way. */
+    readonly via: Int32Array,
+  ) {}
 }
 
+export const isInside = (via: number): boolean => (via & 1) === 1;
+/** Index of the database. */
+export const throughOf = (via: number): number => via >> 1;
+
+/** Rank of a way (RFC 2328 §16.4.1): 0 is preferred. */
+export const rankOf = (s: Speaker, inside: boolean, areaId: number): number =>
+  s.instance.rfc1583Compatible || (inside && areaId !== backbone) ? 0 : 1;
+
 /** A router in one of its areas, as ways to boundary routers look at it. */
-export interface Seat {
-  readonly rows: RootRows;
-  readonly areaId: number;
-  /** Whether it reads summaries there. */
-  readonly reads: boolean;
+export class Seat {
+  constructor(
+    readonly rows: RootRows,
+    readonly areaId: number,
+    /** Whether it reads summaries there. */
+    readonly reads: boolean,
+  ) {}
 }
 
 /** Ways to so many boundary routers before any is known. */
-export const emptyWays = (n: number): BoundaryWays => ({
-  cost: new Int32Array(n).fill(noWay),
-  rank: new Int32Array(n).fill(2),
-  hops: new Int32Array(n),
-  database: new Int32Array(n).fill(-1),
-  inside: new Uint8Array(n),
-});
+export const emptyWays = (n: number): BoundaryWays => new BoundaryWays(new Int32Array(n).fill(noWay), new Int32Array(n), new Int32Array(n).fill(-1));
 
 let near = { cost: new Int32Array(16), hops: new Int32Array(16) };
+let ranks = new Int32Array(16);
 
 /** Who looks for ways to boundary routers, and where. */
 export interface Looking {
@@ -96,14 +105,14 @@ export function fillWays(
   from: number,
   to: number,
 ): void {
-  if (near.cost.length < to) near = { cost: new Int32Array(2 * to), hops: new Int32Array(2 * to) };
-  for (let k = from; k < to; k++) {
-    out.cost[k] = noWay;
-    out.rank[k] = 2;
-    out.hops[k] = 0;
-    out.database[k] = -1;
-    out.inside[k] = 0;
+  if (ranks.length < to) {
+    near = { cost: new Int32Array(2 * to), hops: new Int32Array(2 * to) };
+    ranks = new Int32Array(2 * to);
   }
+  out.cost.fill(noWay, from, to);
+  out.hops.fill(0, from, to);
+  out.via.fill(-1, from, to);
+  ranks.fill(2, from, to);
   for (const { rows, areaId, reads } of seats) {
     const { vertices, told } = ground(rows.index);
     if (reads) chooseNearest(told, from, to, rows, slots, near, from);
@@ -111,13 +120,12 @@ export function fillWays(
       const v = vertices[k]!;
       const inside = v >= 0 && v !== rows.root && rows.distance[v]! < noWay;
       const cost = inside ? rows.distance[v]! : reads ? near.cost[k]! : noWay;
-      const rank = speaker.instance.rfc1583Compatible || (inside && areaId !== backbone) ? 0 : 1;
-      if (cost >= noWay || rank > out.rank[k]! || (rank === out.rank[k] && cost > out.cost[k]!)) continue;
+      const rank = rankOf(speaker, inside, areaId);
+      if (cost >= noWay || rank > ranks[k]! || (rank === ranks[k] && cost > out.cost[k]!)) continue;
       out.cost[k] = cost;
-      out.rank[k] = rank;
+      ranks[k] = rank;
       out.hops[k] = inside ? rows.hops[v]! : near.hops[k]!;
-      out.database[k] = rows.index;
-      out.inside[k] = inside ? 1 : 0;
+      out.via[k] = 2 * rows.index + (inside ? 1 : 0);
     }
   }
 }
@@ -134,6 +142,7 @@ export interface BoundaryTeller {
 export function boundaryCost({ ways, areaOf, crosses }: BoundaryTeller, into: Area, k: number): number {
   const cost = ways.cost[k]!;
   if (cost >= noWay || into.type !== 'normal') return noWay;
-  const from = areaOf(ways.database[k]!);
-  return from.type === 'normal' && mayEnter(ways.inside[k] === 1, from.id, cost, into.id) && !crosses(ways.hops[k]!) ? cost : noWay;
+  const via = ways.via[k]!;
+  const from = areaOf(throughOf(via));
+  return from.type === 'normal' && mayEnter(isInside(via), from.id, cost, into.id) && !crosses(ways.hops[k]!) ? cost : noWay;
 }

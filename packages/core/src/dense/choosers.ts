@@ -36,15 +36,17 @@ export class ClassChoice implements Answers {
  * A router that reads the summaries of one area: a router inside an area, or a border router of a joined backbone. What it
  * reaches inside its areas is one look at its distances; all else it chooses by classes, and that is all there is to keep.
  */
-export interface Chooser {
-  readonly speaker: Speaker;
-  readonly roots: readonly RootRows[];
-  /** Its rows in the area whose summaries it reads. */
-  readonly reads: RootRows;
-  readonly imports: Imports;
-  readonly choice: ClassChoice;
-  /** Of a border router: what it reaches inside its areas, one by one. */
-  readonly inside: Packed | undefined;
+export class Chooser {
+  constructor(
+    readonly speaker: Speaker,
+    readonly roots: readonly RootRows[],
+    /** Its rows in the area whose summaries it reads. */
+    readonly reads: RootRows,
+    readonly imports: Imports,
+    readonly choice: ClassChoice,
+    /** Of a border router: what it reaches inside its areas, one by one. */
+    readonly inside: Packed | undefined,
+  ) {}
 }
 
 /** What choices are made from. */
@@ -84,7 +86,8 @@ export class Choosers {
     const { speaker, reads } = old;
     const imports = this.arrays.imports(reads.index);
     if (imports === old.imports) return old;
-    return { ...old, imports, choice: this.choose(speaker, reads, imports, this.extends(old.imports, imports) ? old.choice : undefined) };
+    const choice = this.choose(speaker, reads, imports, this.extends(old.imports, imports) ? old.choice : undefined);
+    return new Chooser(speaker, old.roots, reads, imports, choice, old.inside);
   }
 
   /** Chooses for every class among the border routers but the router itself (RFC 2328 §16.2 (2), (5) and (6)). @param known  what it chooses for the first of them */
@@ -114,7 +117,7 @@ export class Choosers {
     const reads = roots.find((r) => r.index === index);
     if (!reads) return undefined;
     const imports = arrays.imports(reads.index);
-    return { speaker: s, roots, reads, imports, choice: this.choose(s, reads, imports), inside: border ? arrays.inside(s) : undefined };
+    return new Chooser(s, roots, reads, imports, this.choose(s, reads, imports), border ? arrays.inside(s) : undefined);
   }
 
   /** True when two imports have the same classes, but for more of them in the second: then choices are the same. Of each the last answer is kept. */

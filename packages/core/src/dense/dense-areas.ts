@@ -9,7 +9,7 @@ import { AreaArrays, noWay } from './area-rows';
 import { FirstHops } from './first-hops';
 import { HopSlots, type HopCode } from './hop-slots';
 import { IntPool } from './int-pool';
-import type { RootRows } from './offers';
+import { RootRows } from './offers';
 
 /** What the arrays are computed from. */
 export interface Ground {
@@ -153,7 +153,7 @@ export class DenseAreas {
     if (known) return known;
     const distance = area.distances.row(root);
     const hops = area.distances.hasFreeEdge ? this.hopsOfTree(s, area, distance.length) : this.hopsOf(s, area, root, distance);
-    const made = { index: area.index, root, routers: area.graph.routers.length, distance, hops };
+    const made = new RootRows(area.index, root, area.graph.routers.length, distance, hops);
     if (stands) area.roots[root] = made;
     return made;
   }
@@ -172,7 +172,7 @@ export class DenseAreas {
     };
     if (areas.length > 1) return areas.map(rootIn).filter((r) => r !== undefined);
     const only = areas.length === 1 ? rootIn(areas[0]!) : undefined;
-    return only ? [only] : [];
+    return only ? Array.of(only) : [];
   }
 
   /** First hops of one root after the other; while it is in use, by a root whose virtual links look at another one, there is none. */

@@ -3,7 +3,7 @@ import { backbone } from '../design/design';
 import { lsInfinity, type ExternalLsa } from '../lsdb/lsa';
 import { noWay } from './area-rows';
 import type { HopCode, HopSlots } from './hop-slots';
-import type { BoundaryWays } from './boundary-ways';
+import { isInside, rankOf, throughOf, type BoundaryWays } from './boundary-ways';
 import { intraArea } from './inside';
 import type { InternalFinder } from './inside-finder';
 import type { InternalArrays } from './internal-arrays';
@@ -113,7 +113,8 @@ export class Exit {
     if (inNssa ? !this.reachInside(c) : this.ways.cost[c.boundary]! >= noWay) return false;
     if (!inNssa) {
       this.cost = this.ways.cost[c.boundary]!;
-      this.rank = this.ways.rank[c.boundary]!;
+      const via = this.ways.via[c.boundary]!;
+      this.rank = rankOf(this.s, isInside(via), this.areaAt(throughOf(via)));
       this.hops = this.ways.hops[c.boundary]!;
     }
     return lsa.forwarding === 0 || this.forwardedTo(c);
@@ -126,13 +127,13 @@ export class Exit {
     const v = this.ground.verticesIn(c.database)[c.boundary] ?? -1;
     if (!area || !root || v < 0 || v === root.root) return false;
     this.cost = root.distance[v]!;
-    this.rank = this.rankOf(true, area.areaId);
+    this.rank = rankOf(this.s, true, area.areaId);
     this.hops = root.hops[v]!;
     return this.cost < noWay;
   }
 
-  private rankOf(inside: boolean, area: number): number {
-    return this.s.instance.rfc1583Compatible || (inside && area !== backbone) ? 0 : 1;
+  private areaAt(database: number): number {
+    return this.arrays.areas[database]?.areaId ?? backbone;
   }
 
   /** The way to a forwarding address: the route of the longest prefix that holds it. */
@@ -143,7 +144,7 @@ export class Exit {
     const inside = way.kind === intraArea;
     if (c.database >= 0 && (!inside || way.database !== c.database)) return false;
     this.cost = way.cost;
-    this.rank = this.rankOf(inside, this.arrays.areas[way.database]?.areaId ?? backbone);
+    this.rank = rankOf(this.s, inside, this.areaAt(way.database));
     this.hops = this.slots.attached(way.hops) ? this.slots.addressed(way.hops, c.lsa.forwarding) : way.hops;
     return true;
   }

@@ -15,14 +15,16 @@ export interface Offers {
 }
 
 /** One router in an area: its vertex, and distances and sets of next hops to each vertex. */
-export interface RootRows {
-  /** Index of the area's database. */
-  readonly index: number;
-  readonly root: number;
-  /** Vertices from here on are transit networks. */
-  readonly routers: number;
-  readonly distance: Int32Array;
-  readonly hops: Int32Array;
+export class RootRows {
+  constructor(
+    /** Index of the area's database. */
+    readonly index: number,
+    readonly root: number,
+    /** Vertices from here on are transit networks. */
+    readonly routers: number,
+    readonly distance: Int32Array,
+    readonly hops: Int32Array,
+  ) {}
 }
 
 /** Columns that answers are written into. */

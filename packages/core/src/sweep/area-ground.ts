@@ -1,9 +1,8 @@
 import type { Speaker } from '../adjacency/speakers';
 import type { AreaArrays, AreaNetworks } from '../dense/area-rows';
 import type { InternalArrays } from '../dense/internal-arrays';
-import type { RootRows } from '../dense/offers';
 import type { HopSlots } from '../dense/hop-slots';
-import { nearestOf, type Way } from '../dense/offers';
+import { nearestOf, RootRows, type Way } from '../dense/offers';
 import { FirstHops } from '../dense/first-hops';
 import { listsByKey, type NumberLists } from '../segments/number-lists';
 
@@ -145,7 +144,7 @@ export class AreaGround {
 
   private view(router: number, distance: Int32Array, hops: Int32Array): RootRows {
     const [from, to] = [router * this.size, (router + 1) * this.size];
-    return { index: this.area.index, root: router, routers: this.routers, distance: distance.subarray(from, to), hops: hops.subarray(from, to) };
+    return new RootRows(this.area.index, router, this.routers, distance.subarray(from, to), hops.subarray(from, to));
   }
 
   /** The way of a router to a network inside the area as things are now; `undefined` without one. */

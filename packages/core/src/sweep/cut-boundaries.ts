@@ -1,6 +1,6 @@
 import { backbone } from '../design/design';
 import { noWay } from '../dense/area-rows';
-import { boundaryCost, emptyWays, fillWays, type BoundaryGround, type BoundaryWays, type Looking } from '../dense/boundary-ways';
+import { boundaryCost, emptyWays, fillWays, Seat, type BoundaryGround, type BoundaryWays, type Looking } from '../dense/boundary-ways';
 import { lsInfinity } from '../lsdb/lsa';
 import type { CutField, Seated } from './cut-field';
 
@@ -78,7 +78,7 @@ export class CutBoundaries {
     const looking = (this.looking[s.speaker.index] ??= {
       speaker: s.speaker,
       slots: field.arrays.slotsOf(s.speaker),
-      seats: s.seats.map((x) => ({ rows: field.ground(x.area).rowsNow(x.vertex), areaId: this.isAt(x.area), reads: x.reads })),
+      seats: s.seats.map((x) => new Seat(field.ground(x.area).rowsNow(x.vertex), this.isAt(x.area), x.reads)),
     });
     fillWays(this.ways, looking, this.groundNow, k, k + 1);
   }
@@ -126,12 +126,12 @@ export class CutBoundaries {
   }
 
   /** Boundary routers to which a router's way is another one than before, of those asked for; their ways stand in `ways`. */
-  movedFor(s: Seated, asked: Iterable<number>, { cost, rank, hops }: BoundaryWays, into: number[]): void {
+  movedFor(s: Seated, asked: Iterable<number>, { cost, via, hops }: BoundaryWays, into: number[]): void {
     into.length = 0;
     const now = this.ways;
     for (const k of asked) {
       this.find(s, k);
-      if (now.cost[k] !== cost[k] || now.rank[k] !== rank[k] || now.hops[k] !== hops[k]) into.push(k);
+      if (now.cost[k] !== cost[k] || now.via[k] !== via[k] || now.hops[k] !== hops[k]) into.push(k);
     }
   }
 

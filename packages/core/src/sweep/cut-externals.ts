@@ -1,6 +1,6 @@
 import type { Speaker } from '../adjacency/speakers';
 import { noWay } from '../dense/area-rows';
-import type { BoundaryWays } from '../dense/boundary-ways';
+import { BoundaryWays } from '../dense/boundary-ways';
 import { Exit, type Candidate, type ExitGround } from '../dense/exit';
 import type { RootRows } from '../dense/offers';
 import type { TableRows } from '../dense/table-rows';
@@ -165,12 +165,12 @@ export class CutExternals implements ExitGround {
 
   private waysNow(s: Seated, before: BoundaryWays): BoundaryWays {
     if (this.ways.length === 0) return before;
-    const now = { ...before, cost: before.cost.slice(), rank: before.rank.slice(), hops: before.hops.slice() };
+    const now = new BoundaryWays(before.cost.slice(), before.hops.slice(), before.via.slice());
     const { ways } = this.boundaries;
     for (const k of this.ways) {
       this.boundaries.find(s, k);
       now.cost[k] = ways.cost[k]!;
-      now.rank[k] = ways.rank[k]!;
+      now.via[k] = ways.via[k]!;
       now.hops[k] = ways.hops[k]!;
     }
     return now;
