@@ -119,7 +119,10 @@ export class DenseRouting extends Routing implements Ground {
   private reachedIn(s: Speaker, db: AreaDatabase): RouterLsa[] {
     const root = this.arrays.root(s, db);
     if (!root) return [];
-    return this.arrays.areaOf(db).graph.routers.filter((_, v) => v !== root.root && root.distance[v]! < noWay);
+    const { routers } = this.arrays.areaOf(db).graph;
+    const out: RouterLsa[] = [];
+    for (let v = 0; v < routers.length; v++) if (v !== root.root && root.distance[v]! < noWay) out.push(routers[v]!);
+    return out;
   }
 
   insideOf(s: Speaker, areaId: number): Ipv4Prefix[] {
