@@ -163,7 +163,9 @@ export class PrefixBook {
     const keys = new Float64Array(this.count);
     for (let i = 0; i < keys.length; i++) keys[i] = (this.bits[i] ?? 0) * six + (this.lengths[i] ?? 0);
     keys.sort();
-    return Int32Array.from(keys, (k) => this.known(Math.floor(k / six), k % six) ?? 0);
+    const out = new Int32Array(keys.length);
+    for (let i = 0; i < keys.length; i++) out[i] = this.known(Math.floor((keys[i] ?? 0) / six), (keys[i] ?? 0) % six) ?? 0;
+    return out;
   }
 }
 
