@@ -4,18 +4,30 @@ import type { AreaGraph } from '../lsdb/area-graph';
 import type { PrefixBook } from '../prefix/prefix-book';
 import { allDistances, noWay } from './all-distances';
 import type { HopCode, HopSlots } from './hop-slots';
-import type { Offers, RootRows } from './offers';
+import { Offers, type RootRows } from './offers';
 
 export { noWay } from './all-distances';
 
 /** Prefixes attached to the vertices of an area: network `i` is offered by those who bring it. */
-export interface AreaNetworks extends Offers {
-  /** Prefix of each network. */
-  readonly ids: Int32Array;
-  /** By offer: place of the link in the vertex's router-LSA; -1 where the vertex is the transit network itself. */
-  readonly link: Int32Array;
-  /** Network of each prefix named so far, -1 without. */
-  readonly place: Int32Array;
+export class AreaNetworks extends Offers {
+  /**
+   * @param ids    prefix of each network
+   * @param link   by offer: place of the link in the vertex's router-LSA; -1 where the vertex is the transit network itself
+   * @param place  network of each prefix named so far, -1 without
+   */
+  constructor(
+    offers: Offers,
+    readonly ids: Int32Array,
+    readonly link: Int32Array,
+    readonly place: Int32Array,
+  ) {
+    super(offers.first, offers.vertex, offers.cost, offers.own);
+  }
+
+  /** The same at costs of their own, which may change. */
+  atOwnCosts(): AreaNetworks {
+    return new AreaNetworks(new Offers(this.first, this.vertex, this.cost.slice(), this.own), this.ids, this.link, this.place);
+  }
 }
 
 /**
@@ -71,7 +83,7 @@ export function areaNetworks(graph: AreaGraph, prefixes: PrefixBook): AreaNetwor
     const port = graph.routers[out.vertex[e]!]?.portOf(out.link[e]!);
     return port ? slots.single(slots.place(port, undefined)) : 0;
   };
-  return { ids: ids.slice(0, named), first, ...out, own, place: local.subarray(0, prefixes.size) };
+  return new AreaNetworks(new Offers(first, out.vertex, out.cost, own), ids.slice(0, named), out.link, local.subarray(0, prefixes.size));
 }
 
 /** Above this many vertices a row is computed when it is asked for, one by one. */

@@ -6,7 +6,7 @@ import { noWay, type AreaArrays } from './area-rows';
 import {
   boundaryCost,
   emptyWays,
-  fillWays,
+  findWay,
   throughOf,
   toldOf,
   verticesIn,
@@ -117,7 +117,8 @@ export class Boundaries {
     if (stands && roots.every((r, i) => this.ground(r.index) === old.grounds[i])) return old.ways;
     const now = this.scratch;
     const seats = stands ? old.seats : this.seatsOf(s);
-    fillWays(now, { speaker: s, slots: this.arrays.slotsOf(s), seats }, (i) => this.ground(i), 0, this.ids.length);
+    const looking = { speaker: s, slots: this.arrays.slotsOf(s), seats };
+    for (let k = 0; k < this.ids.length; k++) findWay(now, looking, (i) => this.ground(i), k);
     const ways = old && sameWays(old.ways, now) ? old.ways : copied(now, this.arrays.pool);
     this.known[s.index] = new WaysStanding(
       s,

@@ -4,7 +4,7 @@ import { mayEnter } from '../lsdb/summary-lsa';
 import type { Ipv4 } from '../prefix/ipv4';
 import { noWay, type AreaArrays } from './area-rows';
 import type { HopCode, HopSlots } from './hop-slots';
-import { chooseNearest, type Offers, type RootRows } from './offers';
+import { nearestOf, Offers, noWayYet, type RootRows } from './offers';
 
 /** Types 4 of one border router in one area: costs by boundary router, `noWay` for nothing. */
 export interface BoundaryRow {
@@ -47,7 +47,7 @@ export function toldOf(rows: readonly BoundaryRow[], boundaries: number): Offers
       cost[e] = row.vertex < 0 ? noWay : row.cost[k]!;
     }
   }
-  return { first, vertex, cost };
+  return new Offers(first, vertex, cost);
 }
 
 /** Ways of one router to every boundary router: which is used of all (RFC 2328 §16.4 (3)). */
@@ -81,8 +81,7 @@ export class Seat {
 /** Ways to so many boundary routers before any is known. */
 export const emptyWays = (n: number): BoundaryWays => new BoundaryWays(new Int32Array(n).fill(noWay), new Int32Array(n), new Int32Array(n).fill(-1));
 
-let near = { cost: new Int32Array(16), hops: new Int32Array(16) };
-let ranks = new Int32Array(16);
+const one = noWayYet();
 
 /** Who looks for ways to boundary routers, and where. */
 export interface Looking {
@@ -93,41 +92,27 @@ export interface Looking {
 }
 
 /**
- * Ways to the boundary routers `from` to `to - 1`: in each area the one inside, else the nearest of those who tell of it
- * (RFC 2328 §16.2); of all areas by rank, cost and the larger id (§16.4 (3), §16.4.1). They are put into `out`.
+ * The way to boundary router `k`: in each area the one inside, else the nearest of those who tell of it (RFC 2328 §16.2); of
+ * all areas by rank, cost and the larger id (§16.4 (3), §16.4.1). It is put into `out`.
  *
  * @param ground  what each area knows, by index of its database
  */
-export function fillWays(
-  out: BoundaryWays,
-  { speaker, slots, seats }: Looking,
-  ground: (index: number) => BoundaryGround,
-  from: number,
-  to: number,
-): void {
-  if (ranks.length < to) {
-    near = { cost: new Int32Array(2 * to), hops: new Int32Array(2 * to) };
-    ranks = new Int32Array(2 * to);
-  }
-  out.cost.fill(noWay, from, to);
-  out.hops.fill(0, from, to);
-  out.via.fill(-1, from, to);
-  ranks.fill(2, from, to);
+export function findWay(out: BoundaryWays, { speaker, slots, seats }: Looking, ground: (index: number) => BoundaryGround, k: number): void {
+  let [best, hops, via, rank] = [noWay, 0, -1, 2];
   for (const { rows, areaId, reads } of seats) {
     const { vertices, told } = ground(rows.index);
-    if (reads) chooseNearest(told, from, to, rows, slots, near, from);
-    for (let k = from; k < to; k++) {
-      const v = vertices[k]!;
-      const inside = v >= 0 && v !== rows.root && rows.distance[v]! < noWay;
-      const cost = inside ? rows.distance[v]! : reads ? near.cost[k]! : noWay;
-      const rank = rankOf(speaker, inside, areaId);
-      if (cost >= noWay || rank > ranks[k]! || (rank === ranks[k] && cost > out.cost[k]!)) continue;
-      out.cost[k] = cost;
-      ranks[k] = rank;
-      out.hops[k] = inside ? rows.hops[v]! : near.hops[k]!;
-      out.via[k] = 2 * rows.index + (inside ? 1 : 0);
-    }
+    const v = vertices[k]!;
+    const inside = v >= 0 && v !== rows.root && rows.distance[v]! < noWay;
+    const way = inside || !reads ? undefined : nearestOf(told, k, rows, slots, one);
+    const cost = inside ? rows.distance[v]! : (way?.cost ?? noWay);
+    const here = rankOf(speaker, inside, areaId);
+    if (cost >= noWay || here > rank || (here === rank && cost > best)) continue;
+    [best, rank, via] = [cost, here, 2 * rows.index + (inside ? 1 : 0)];
+    hops = inside ? rows.hops[v]! : one.hops;
   }
+  out.cost[k] = best;
+  out.hops[k] = hops;
+  out.via[k] = via;
 }
 
 /** A border router as it tells of boundary routers. */

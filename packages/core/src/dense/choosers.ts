@@ -93,14 +93,14 @@ export class Choosers {
   /** Chooses for every class among the border routers but the router itself (RFC 2328 §16.2 (2), (5) and (6)). @param known  what it chooses for the first of them */
   private choose(s: Speaker, reads: RootRows, { vectors }: Imports, known?: ClassChoice): ClassChoice {
     const done = known?.cost.length ?? 0;
-    if (known && done === vectors.count) return known;
+    if (known && done === vectors.things) return known;
     const { pool } = this.arrays;
-    const out = new ClassChoice(pool.take(vectors.count), pool.take(vectors.count));
+    const out = new ClassChoice(pool.take(vectors.things), pool.take(vectors.things));
     if (known) {
       out.cost.set(known.cost);
       out.hops.set(known.hops);
     }
-    chooseNearest(vectors, done, vectors.count, reads, this.arrays.slotsOf(s), out, done);
+    chooseNearest(vectors, done, vectors.things, reads, this.arrays.slotsOf(s), out, done);
     return out;
   }
 

@@ -1,11 +1,9 @@
 import { wider } from '../segments/number-lists';
 import { noWay } from './all-distances';
-import type { Offers } from './offers';
+import { Offers } from './offers';
 
 /** What border routers cost apart from one another, for classes of prefixes: class `k` is offered by them, the least cost being 0. */
-export interface ClassVectors extends Offers {
-  readonly count: number;
-}
+export type ClassVectors = Offers;
 
 /** Finds the class of one vector after the other: `add` its costs, then `close` it. Equal vectors share a class. */
 export class ClassBuilder {
@@ -24,13 +22,13 @@ export class ClassBuilder {
   /** @param seed  classes that keep their numbers: of an earlier state, whether anything is of them still or not */
   constructor(seed?: ClassVectors) {
     if (!seed) return;
-    this.count = seed.count;
-    this.first = wider(seed.first, seed.count + 65);
+    this.count = seed.things;
+    this.first = wider(seed.first, seed.things + 65);
     this.vertex = wider(seed.vertex, seed.vertex.length + 64);
     this.cost = wider(seed.cost, seed.cost.length + 64);
     this.start = this.end = seed.vertex.length;
     let size = this.table.length;
-    while (seed.count * 2 > size) size *= 2;
+    while (seed.things * 2 > size) size *= 2;
     this.rehash(size);
   }
 
@@ -109,12 +107,7 @@ export class ClassBuilder {
 
   /** All classes found. */
   vectors(): ClassVectors {
-    return {
-      count: this.count,
-      first: this.first.slice(0, this.count + 1),
-      vertex: this.vertex.slice(0, this.start),
-      cost: this.cost.slice(0, this.start),
-    };
+    return new Offers(this.first.slice(0, this.count + 1), this.vertex.slice(0, this.start), this.cost.slice(0, this.start));
   }
 }
 

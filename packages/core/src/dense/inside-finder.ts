@@ -4,7 +4,7 @@ import type { Chooser } from './choosers';
 import type { HopCode, HopSlots } from './hop-slots';
 import { interArea, intraArea, type Packed } from './inside';
 import type { InternalArrays } from './internal-arrays';
-import { nearestOf, type RootRows } from './offers';
+import { nearestOf, noWayYet, type RootRows } from './offers';
 
 /** A router's route inside the system to one prefix. */
 export interface InsideRoute {
@@ -14,6 +14,8 @@ export interface InsideRoute {
   /** Index of the database it came through. */
   readonly database: number;
 }
+
+const one = noWayYet();
 
 /** Answers for single prefixes inside the system of one router. */
 export type InternalFinder = (id: number) => InsideRoute | undefined;
@@ -33,16 +35,16 @@ export function insideRoute(
   slots: HopSlots,
   networksOf: (index: number) => AreaNetworks,
 ): InsideRoute | undefined {
-  let best: InsideRoute | undefined;
+  let [cost, hops, database] = [noWay, 0, -1];
   for (const root of roots) {
     const networks = networksOf(root.index);
     const n = networks.place[id] ?? -1;
-    const way = n < 0 ? undefined : nearestOf(networks, n, root, slots);
-    if (!way || (best && way.cost > best.cost)) continue;
-    if (best?.cost === way.cost) best = { ...best, hops: slots.join(best.hops, way.hops) };
-    else best = { kind: intraArea, ...way, database: root.index };
+    const way = n < 0 ? undefined : nearestOf(networks, n, root, slots, one);
+    if (!way || way.cost > cost) continue;
+    hops = way.cost === cost ? slots.join(hops, way.hops) : way.hops;
+    if (way.cost < cost) [cost, database] = [way.cost, root.index];
   }
-  return best;
+  return database < 0 ? undefined : { kind: intraArea, cost, hops, database };
 }
 
 /** Finds a router's routes inside the system, one by one. */

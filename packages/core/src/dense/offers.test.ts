@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { noWay } from './all-distances';
 import { HopSlots } from './hop-slots';
-import { chooseNearest, nearestOf, RootRows, type Offers } from './offers';
+import { chooseNearest, nearestOf, Offers, RootRows } from './offers';
 
 const vertices = 6;
 const routers = 4;
@@ -17,8 +17,8 @@ const scenes = fc.record({
 function offersOf(things: readonly (readonly (readonly [number, number])[])[], mine: boolean): Offers {
   const all = things.flat();
   const first = Int32Array.from([0, ...things.map((_, i) => things.slice(0, i + 1).flat().length)]);
-  const table = { first, vertex: Int32Array.from(all, ([v]) => v), cost: Int32Array.from(all, ([, c]) => c) };
-  return mine ? { ...table, own: (e) => 1 << (16 + e) } : table;
+  const [vertex, cost] = [Int32Array.from(all, ([v]) => v), Int32Array.from(all, ([, c]) => c)];
+  return new Offers(first, vertex, cost, mine ? (e) => 1 << (16 + e) : undefined);
 }
 
 /** By the book: every offer that is reached, the cheapest of them; of one's own only where it has a way of its own. */
@@ -58,7 +58,8 @@ test('of all who offer a thing the nearest that is reached is chosen, and equal 
       chooseNearest(offers, 0, things.length, rows, slots, out, 1);
       things.forEach((_, i) => {
         const expected = byTheBook(offers, i, rows);
-        expect(nearestOf(offers, i, rows, slots)).toEqual(expected);
+        const way = nearestOf(offers, i, rows, slots);
+        expect(way).toEqual(expected);
         expect(out.cost[i + 1]).toBe(expected?.cost ?? noWay);
         expect(out.hops[i + 1]).toBe(expected?.hops ?? 0);
       });

@@ -1,4 +1,5 @@
 import type { HopCode } from './hop-slots';
+import type { Answers } from './offers';
 
 /**
  * One router's table as arrays: entry `i` is the prefix numbered `prefix[i]`. `kind` is a place in `routeTypes`; `metric` the
@@ -11,6 +12,8 @@ export class TableBuffer {
   readonly metric: Int32Array;
   readonly forward: Int32Array;
   readonly hops: Int32Array;
+  /** Costs and next hops, for those who choose. */
+  readonly answers: Answers;
 
   /** @param size  routes that a table can have at most */
   constructor(size: number) {
@@ -19,6 +22,7 @@ export class TableBuffer {
     this.metric = new Int32Array(size);
     this.forward = new Int32Array(size);
     this.hops = new Int32Array(size);
+    this.answers = { cost: this.metric, hops: this.hops };
   }
 
   add(prefix: number, kind: number, metric: number, forward: number, hops: HopCode): void {

@@ -60,8 +60,9 @@ export class TableRows {
   private skipped: Iterable<number> = [];
   private skippedToo: readonly number[] = [];
 
-  /** Marks imported prefixes that a router does not take: it has them inside, or a range of its own in their place. */
-  private without(chooser: Chooser): Uint8Array {
+  /** Marks imported prefixes that a router does not take: it has them inside, or a range of its own in their place; `undefined` without any. */
+  private without(chooser: Chooser): Uint8Array | undefined {
+    if (!chooser.inside && chooser.imports.insideToo.length === 0) return undefined;
     if (this.skip.length < this.arrays.prefixes.size) this.skip = new Uint8Array(this.arrays.prefixes.size);
     const { skip } = this;
     for (const id of this.skipped) skip[id] = 0;
@@ -89,23 +90,20 @@ export class TableRows {
     return finderOf(this.arrays, s);
   }
 
-  private near = { cost: new Int32Array(0), hops: new Int32Array(0) };
-
   /** Networks inside the area of a router that has one. */
   private addNetworks(out: TableBuffer, { reads }: Chooser, slots: HopSlots): void {
     const { networks } = this.arrays.areas[reads.index]!;
-    const size = networks.ids.length;
-    if (this.near.cost.length < size) this.near = { cost: new Int32Array(2 * size), hops: new Int32Array(2 * size) };
-    const { near } = this;
-    chooseNearest(networks, 0, size, reads, slots, near, 0);
+    const { ids } = networks;
     const { prefix, kind, metric, hops } = out;
     let count = out.count;
-    for (let n = 0; n < size; n++) {
-      if (near.cost[n]! >= noWay) continue;
-      prefix[count] = networks.ids[n]!;
+    chooseNearest(networks, 0, ids.length, reads, slots, out.answers, count);
+    // What is not reached is left out in place.
+    for (let n = 0, from = count; n < ids.length; n++, from++) {
+      if (metric[from]! >= noWay) continue;
+      prefix[count] = ids[n]!;
       kind[count] = 0;
-      metric[count] = near.cost[n]!;
-      hops[count++] = near.hops[n]!;
+      metric[count] = metric[from]!;
+      hops[count++] = hops[from]!;
     }
     out.count = count;
   }
@@ -128,21 +126,30 @@ function addPacked(out: TableBuffer, { list }: Packed): void {
 }
 
 /** What summaries bring to a router, but for prefixes that are marked. */
-function addImports(out: TableBuffer, chooser: Chooser, without: Uint8Array, hops: Int32Array): void {
+function addImports(out: TableBuffer, chooser: Chooser, without: Uint8Array | undefined, hops: Int32Array): void {
   const { ids, classOf, offset } = chooser.imports.entries;
   const { cost } = chooser.choice;
   const { prefix, kind, metric, hops: ways } = out;
-  let n = out.count;
-  for (let i = 0; i < ids.length; i++) {
-    const k = classOf[i]!;
-    const base = cost[k]!;
-    const id = ids[i]!;
-    if (base >= noWay || without[id] === 1) continue;
-    prefix[n] = id;
-    kind[n] = 1;
-    metric[n] = base + offset[i]!;
-    ways[n] = hops[k]!;
-    n++;
+  const start = out.count;
+  let n = start;
+  if (without || cost.includes(noWay))
+    for (let i = 0; i < ids.length; i++) {
+      const k = classOf[i]!;
+      const id = ids[i]!;
+      if (cost[k]! >= noWay || without?.[id] === 1) continue;
+      prefix[n] = id;
+      metric[n] = cost[k]! + offset[i]!;
+      ways[n++] = hops[k]!;
+    }
+  else {
+    // Everything is reached, as nearly everywhere.
+    prefix.set(ids, start);
+    for (let i = 0; i < ids.length; i++, n++) {
+      const k = classOf[i]!;
+      metric[n] = cost[k]! + offset[i]!;
+      ways[n] = hops[k]!;
+    }
   }
+  kind.fill(1, start, n);
   out.count = n;
 }

@@ -93,7 +93,7 @@ export class Imports {
   ) {}
 
   get classCount(): number {
-    return this.vectors.count;
+    return this.vectors.things;
   }
 
   /** Every entry one by one. */

@@ -2,7 +2,7 @@ import type { Speaker } from '../adjacency/speakers';
 import type { AreaArrays, AreaNetworks } from '../dense/area-rows';
 import type { InternalArrays } from '../dense/internal-arrays';
 import type { HopSlots } from '../dense/hop-slots';
-import { nearestOf, RootRows, type Way } from '../dense/offers';
+import { nearestOf, noWayYet, RootRows, type Way } from '../dense/offers';
 import { FirstHops } from '../dense/first-hops';
 import { listsByKey, type NumberLists } from '../segments/number-lists';
 
@@ -99,7 +99,7 @@ export class AreaGround {
     const owner = new Int32Array(vertex.length);
     for (let r = 0; r < this.routers; r++) owner.fill(r, first[r], first[r + 1]);
     this.beside = listsByKey(vertex, n, (place) => owner[place]!);
-    this.networks = { ...networks, cost: networks.cost.slice() };
+    this.networks = networks.atOwnCosts();
     this.alone = new Int32Array(n);
     const count = networks.ids.length;
     const place = new Int32Array(networks.vertex.length);
@@ -147,14 +147,17 @@ export class AreaGround {
     return new RootRows(this.area.index, router, this.routers, distance.subarray(from, to), hops.subarray(from, to));
   }
 
-  /** The way of a router to a network inside the area as things are now; `undefined` without one. */
+  private readonly now = noWayYet();
+  private readonly old = noWayYet();
+
+  /** The way of a router to a network inside the area as things are now; `undefined` without one. It holds until the next is asked for. */
   wayNow(router: number, network: number): Way | undefined {
     const slots = this.slots[router];
-    return slots && nearestOf(this.networks, network, this.rowsNow(router), slots);
+    return slots && nearestOf(this.networks, network, this.rowsNow(router), slots, this.now);
   }
 
   wayBefore(router: number, network: number): Way | undefined {
     const slots = this.slots[router];
-    return slots && nearestOf(this.area.networks, network, this.rowsBefore(router), slots);
+    return slots && nearestOf(this.area.networks, network, this.rowsBefore(router), slots, this.old);
   }
 }

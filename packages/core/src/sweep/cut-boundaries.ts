@@ -1,6 +1,7 @@
 import { backbone } from '../design/design';
 import { noWay } from '../dense/area-rows';
-import { boundaryCost, emptyWays, fillWays, Seat, type BoundaryGround, type BoundaryWays, type Looking } from '../dense/boundary-ways';
+import { boundaryCost, emptyWays, findWay, Seat, type BoundaryGround, type BoundaryWays, type Looking } from '../dense/boundary-ways';
+import { Offers } from '../dense/offers';
 import { lsInfinity } from '../lsdb/lsa';
 import type { CutField, Seated } from './cut-field';
 
@@ -29,7 +30,7 @@ export class CutBoundaries {
     this.told = field.arrays.areas.map((_, i): ToldNow => {
       const { vertices, told } = boundaries.ground(i);
       const speakers = boundaries.rowsOf(i).map((r) => r.speaker);
-      return { vertices, told: { ...told, cost: told.cost.slice() }, before: told.cost, speakers };
+      return { vertices, told: new Offers(told.first, told.vertex, told.cost.slice()), before: told.cost, speakers };
     });
   }
 
@@ -80,7 +81,7 @@ export class CutBoundaries {
       slots: field.arrays.slotsOf(s.speaker),
       seats: s.seats.map((x) => new Seat(field.ground(x.area).rowsNow(x.vertex), this.isAt(x.area), x.reads)),
     });
-    fillWays(this.ways, looking, this.groundNow, k, k + 1);
+    findWay(this.ways, looking, this.groundNow, k);
   }
 
   private readonly groundNow = (index: number): BoundaryGround => this.told[index]!;

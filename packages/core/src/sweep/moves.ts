@@ -1,7 +1,7 @@
 import { noWay } from '../dense/area-rows';
 import type { ClassChoice } from '../dense/choosers';
 import type { HopCode, HopSlots } from '../dense/hop-slots';
-import type { Offers } from '../dense/offers';
+import { Offers } from '../dense/offers';
 import { wider } from '../segments/number-lists';
 
 /** A router as it reads what border routers tell one area, and what it chose before. */
@@ -61,13 +61,10 @@ const buckets = 128;
  * of class `classOf[m]`, and are now told by the border routers at `vertex[e]` at `cost[e]` more than the class's offset
  * was, for `e` from `first[m]` to `first[m + 1] - 1`. Prefixes that move alike are one move.
  */
-export class Moves implements Offers {
+export class Moves extends Offers {
   count = 0;
   classOf = new Int32Array(64);
   entries = new Int32Array(64);
-  first = new Int32Array(65);
-  vertex = new Int32Array(256);
-  cost = new Int32Array(256);
   /** Processes that do not read it: they have the prefix themselves. */
   readonly except: (ReadonlySet<number> | undefined)[] = [];
   private chain = new Int32Array(64);
@@ -78,6 +75,11 @@ export class Moves implements Offers {
   private readonly byId = new Map<number, number>();
   private readonly through = new Map<number, number>();
   private readonly byClass = new Map<number, number>();
+
+  constructor() {
+    super(new Int32Array(65), new Int32Array(256), new Int32Array(256));
+  }
+
   clear(): void {
     this.end = 0;
     if (this.count === 0) return;

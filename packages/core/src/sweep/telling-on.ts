@@ -1,7 +1,7 @@
 import { noWay } from '../dense/area-rows';
 import { lsInfinity } from '../lsdb/lsa';
 import type { BorderTelling, ToldItem } from './border-telling';
-import { nearestOf } from '../dense/offers';
+import { nearestOf, noWayYet } from '../dense/offers';
 import type { CutField } from './cut-field';
 import type { Moves } from './moves';
 
@@ -17,6 +17,8 @@ const toldOn = -1;
  * gives false where it cannot tell, and everything is to be computed.
  */
 export class TellingOn {
+  private readonly way = noWayYet();
+
   constructor(private readonly field: CutField) {}
 
   /** Into the backbone, and from there into all other areas. */
@@ -60,7 +62,7 @@ export class TellingOn {
         const one = tellers[j]!;
         const way = slots[one.inBackbone];
         if (!one.tellsOn || !way) continue;
-        const c = nearestOf(from, m, ground.rowsNow(one.inBackbone), way)?.cost ?? noWay;
+        const c = nearestOf(from, m, ground.rowsNow(one.inBackbone), way, this.way)?.cost ?? noWay;
         if (c !== (rows[j]?.onward?.cost[q] ?? noWay)) any = true;
         if (c >= noWay) continue;
         if (c + this.field.imports(this.field.backboneAt).dearestOffset >= lsInfinity) return false;
