@@ -1,5 +1,4 @@
-import { lengthOfMask, networkOf } from '../prefix/ipv4';
-import { stubLink } from '../lsdb/router-links';
+import { eachAttached } from '../lsdb/attached-prefixes';
 import type { AreaGraph } from '../lsdb/area-graph';
 import type { PrefixBook } from '../prefix/prefix-book';
 import { allDistances, noWay } from './all-distances';
@@ -30,12 +29,8 @@ export class AreaNetworks extends Offers {
   }
 }
 
-/**
- * The networks of an area. Transit networks stand before stubs, and those of one prefix by descending link state id: so
- * the first of equal cost is the one that RFC 2328 §16.1 (4) takes.
- */
+/** What is attached to an area's vertices, as offers of its networks. */
 export function areaNetworks(graph: AreaGraph, prefixes: PrefixBook): AreaNetworks {
-  const routerCount = graph.routers.length;
   let size = graph.networks.length;
   for (const r of graph.routers) size += r.end - r.first;
   // What brings which network, in the order found: `of` is the place of the network.
@@ -44,7 +39,7 @@ export function areaNetworks(graph: AreaGraph, prefixes: PrefixBook): AreaNetwor
   const [ids, counts] = [new Int32Array(size), new Int32Array(size)];
   let named = 0;
   const local = new Int32Array(prefixes.size + size).fill(-1);
-  const add = (id: number, v: number, c: number, l: number): void => {
+  const add = (v: number, id: number, c: number, l: number): void => {
     let n = local[id] ?? -1;
     if (n < 0) {
       n = named++;
@@ -57,16 +52,7 @@ export function areaNetworks(graph: AreaGraph, prefixes: PrefixBook): AreaNetwor
     cost[found] = c;
     link[found++] = l;
   };
-  const transit = graph.networks.map(({ id, length }, i) => ({ id, length, v: routerCount + i })).sort((a, b) => b.id - a.id);
-  for (const { id, length, v } of transit) {
-    // RFC 6860 §2.2.2: a host mask says that the network is hidden; it carries traffic and brings no route.
-    if (length < 32) add(prefixes.id(networkOf(id, length), length), v, 0, -1);
-  }
-  graph.routers.forEach((r, v) => {
-    const { kind, id, data, metric } = r.columns;
-    for (let n = r.first; n < r.end; n++)
-      if (kind[n] === stubLink) add(prefixes.id(id[n]!, lengthOfMask(data[n]!) ?? 32), v, metric[n]!, n - r.first);
-  });
+  eachAttached(graph, add, prefixes);
   const first = new Int32Array(named + 1);
   for (let n = 0; n < named; n++) first[n + 1] = first[n]! + counts[n]!;
   const at = first.slice();

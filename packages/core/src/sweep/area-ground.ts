@@ -58,6 +58,8 @@ export class AreaGround {
   readonly slots: readonly (HopSlots | undefined)[];
   /** Networks as they are now: what a cut takes away costs `noWay`. */
   readonly networks: AreaNetworks;
+  /** By offer: whose network it is. */
+  private readonly networkOf: Int32Array;
   /** How many networks each vertex alone brings. */
   readonly alone: Int32Array;
   /** Networks that a vertex brings, by place; and those of them that another one brings as well. */
@@ -102,7 +104,7 @@ export class AreaGround {
     this.networks = networks.atOwnCosts();
     this.alone = new Int32Array(n);
     const count = networks.ids.length;
-    const place = new Int32Array(networks.vertex.length);
+    const place = (this.networkOf = new Int32Array(networks.vertex.length));
     for (let i = 0; i < count; i++) {
       const from = networks.first[i]!;
       const to = networks.first[i + 1]!;
@@ -145,6 +147,11 @@ export class AreaGround {
   private view(router: number, distance: Int32Array, hops: Int32Array): RootRows {
     const [from, to] = [router * this.size, (router + 1) * this.size];
     return new RootRows(this.area.index, router, this.routers, distance.subarray(from, to), hops.subarray(from, to));
+  }
+
+  /** Networks that lose one of those who bring them, by the offers that go. */
+  losing(offers: readonly number[]): number[] {
+    return [...new Set(offers.map((e) => this.networkOf[e]!))];
   }
 
   private readonly now = noWayYet();

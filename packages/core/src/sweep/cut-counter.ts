@@ -1,5 +1,4 @@
 import type { Speaker } from '../adjacency/speakers';
-import { backbone } from '../design/design';
 import { noWay } from '../dense/area-rows';
 import { chooseNearest } from '../dense/offers';
 import type { Imports } from '../dense/told';
@@ -10,7 +9,7 @@ import type { AreaGround } from './area-ground';
 import type { BorderTelling } from './border-telling';
 import { CutBoundaries } from './cut-boundaries';
 import { CutExternals } from './cut-externals';
-import { CutField, largest, type Seated } from './cut-field';
+import { CutField, type Seated } from './cut-field';
 import { otherHops, type Tally } from './moves';
 import { Removals, type Removal } from './removal';
 import { TellingOn } from './telling-on';
@@ -90,25 +89,8 @@ export class CutCounter {
 
   /** A counter for the cuts of a state; `undefined` where something in it looks back, so that a cut may move more than distances. */
   static over(p: Prediction): CutCounter | undefined {
-    const routing = p.dense;
-    if (!routing) return undefined;
-    const { arrays } = routing;
-    if (!routing.looksAheadOnly || arrays.areas.filter((a) => a.areaId === backbone).length > 1) return undefined;
-    if (arrays.areas.some(({ distances }) => distances.hasFreeEdge || distances.size > largest)) return undefined;
-    if (routing.databases.some((db) => db.routers.size !== db.speakers.length)) return undefined;
-    const seated: Seated[] = [];
-    for (const s of routing.domain.speakers) {
-      const chooser = arrays.choosers.of(s);
-      const roots = arrays.rootsOf(s);
-      if ((roots.length > 0 && !chooser) || (chooser?.inside && !chooser.inside.parts)) return undefined;
-      if (s.instance.areas.some((a) => a.summaryIn.length > 0 || a.summaryOut.length > 0)) return undefined;
-      const reads = routing.domain.summaryAreas(s);
-      const seats = roots.map((r) => ({ area: r.index, vertex: r.root, reads: reads.includes(arrays.areas[r.index]!.areaId) }));
-      seated.push({ speaker: s, seats, border: routing.isBorderRouter(s) });
-    }
-    const field = new CutField(p, seated);
-    if (!field.isToldInClasses()) return undefined;
-    return new CutCounter(field, new CutBoundaries(field));
+    const field = CutField.over(p);
+    return field && new CutCounter(field, new CutBoundaries(field));
   }
 
   /** What a link failure changes; `undefined` where it does more than move distances. */
@@ -129,7 +111,7 @@ export class CutCounter {
     try {
       cut.run(removal.edges);
       for (const e of removal.entries) cost[e] = noWay;
-      return this.lookAt(area, cut, networksOf(ground, removal));
+      return this.lookAt(area, cut, ground.losing(removal.entries));
     } finally {
       cut.undo();
       for (const e of removal.entries) cost[e] = ground.area.networks.cost[e]!;
@@ -330,21 +312,5 @@ function rangesByArea({ seated, arrays }: CutField): Map<number, Set<number>> {
       out.set(a.id, ids);
       for (const r of a.ranges) ids.add(arrays.prefixes.id(r.prefix.bits, r.prefix.length));
     }
-  return out;
-}
-
-/** Networks that lose one of those who bring them. */
-function networksOf(ground: AreaGround, removal: Removal): number[] {
-  const { first } = ground.area.networks;
-  const out: number[] = [];
-  for (const e of removal.entries) {
-    let [low, high] = [0, first.length - 1];
-    while (high - low > 1) {
-      const mid = (low + high) >> 1;
-      if (first[mid]! <= e) low = mid;
-      else high = mid;
-    }
-    if (!out.includes(low)) out.push(low);
-  }
   return out;
 }

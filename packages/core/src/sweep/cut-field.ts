@@ -25,7 +25,7 @@ export interface Seated {
 }
 
 /** Areas with more vertices are left to those who compute everything. */
-export const largest = 1500;
+const largest = 1500;
 
 /** A border router's row among those that tell an area. */
 export interface Teller {
@@ -50,7 +50,7 @@ export class CutField {
   private readonly tellersOf: (readonly Teller[] | undefined)[] = [];
   private readonly readersOf: (ReaderTable | undefined)[] = [];
 
-  constructor(
+  private constructor(
     readonly p: Prediction,
     /** By index of the process. */
     readonly seated: readonly Seated[],
@@ -58,6 +58,28 @@ export class CutField {
     this.arrays = p.fast.arrays;
     this.backboneAt = this.arrays.areas.findIndex((a) => a.areaId === backbone);
     this.moves = this.arrays.areas.map(() => new Moves());
+  }
+
+  /** The ground of a state; `undefined` where something in it looks back, so that a cut may move more than distances. */
+  static over(p: Prediction): CutField | undefined {
+    const routing = p.dense;
+    if (!routing?.looksAheadOnly) return undefined;
+    const { arrays, domain } = routing;
+    if (arrays.areas.filter((a) => a.areaId === backbone).length > 1) return undefined;
+    if (arrays.areas.some(({ distances }) => distances.hasFreeEdge || distances.size > largest)) return undefined;
+    if (routing.databases.some((db) => db.routers.size !== db.speakers.length)) return undefined;
+    const seated: Seated[] = [];
+    for (const s of domain.speakers) {
+      const chooser = arrays.choosers.of(s);
+      const roots = arrays.rootsOf(s);
+      if ((roots.length > 0 && !chooser) || (chooser?.inside && !chooser.inside.parts)) return undefined;
+      if (s.instance.areas.some((a) => a.summaryIn.length > 0 || a.summaryOut.length > 0)) return undefined;
+      const reads = domain.summaryAreas(s);
+      const seats = roots.map((r) => ({ area: r.index, vertex: r.root, reads: reads.includes(arrays.areas[r.index]!.areaId) }));
+      seated.push({ speaker: s, seats, border: routing.isBorderRouter(s) });
+    }
+    const field = new CutField(p, seated);
+    return field.isToldInClasses() ? field : undefined;
   }
 
   /** What border routers tell an area. */
@@ -127,7 +149,7 @@ export class CutField {
   }
 
   /** Whether every area is told of the backbone class by class, or of nothing but a default. */
-  isToldInClasses(): boolean {
+  private isToldInClasses(): boolean {
     return this.arrays.areas.every((_, i) => {
       const { rows, told } = this.imports(i);
       return i === this.backboneAt ? !told : told !== undefined || rows.every((r) => !r.onward && r.own.ids.length <= 1);
