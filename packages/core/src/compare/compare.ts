@@ -1,8 +1,9 @@
 import { prefixBook } from '../prefix/prefix-book';
 import { neighborStates, type NeighborState } from '../adjacency/neighbor-state';
-import { formatIpv4, holds, type Ipv4Prefix } from '../prefix/ipv4';
+import { covers, formatIpv4, holds, type Ipv4Prefix } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import type { RibRoute } from '../routes/rib';
+import { outOfReach } from './out-of-reach';
 import { reachers, untouchedRouters } from './untouched';
 
 /** What became of one route of one router between two states. */
@@ -11,7 +12,7 @@ export interface RouteChange extends Ipv4Prefix {
   readonly change: 'lost' | 'gained' | 'changed';
   readonly before: RibRoute | undefined;
   readonly after: RibRoute | undefined;
-  /** For a lost route: others still reach the prefix, and here no route holds it any more, or only one that drops. */
+  /** For a lost route: others still reach the prefix, and packets from here do not arrive any more. */
   readonly unreachable: boolean;
   /** For a lost route: nobody has it any more; it went down with what failed. */
   readonly vanished: boolean;
@@ -22,6 +23,8 @@ export interface RouterChanges {
   /** The router itself is gone. */
   readonly gone: boolean;
   readonly routes: readonly RouteChange[];
+  /** Prefixes that it cannot reach any more: of lines that it lost, or of networks that a line that stays leads astray now. */
+  readonly outOfReach: readonly number[];
 }
 
 export interface NeighborChange {
@@ -39,7 +42,7 @@ export interface Comparison {
   readonly lost: number;
   readonly gained: number;
   readonly changed: number;
-  /** Pairs of a router that stands and a prefix that it cannot reach any more. */
+  /** Pairs of a router that stands and a prefix that it cannot reach any more (`outOfReach`). */
   readonly unreachable: number;
 }
 
@@ -102,10 +105,19 @@ export function tableChanges(before: readonly RibRoute[], after: readonly RibRou
   return out;
 }
 
-const finished = ({ left, ...d }: Draft, alive: (key: number) => boolean): RouteChange => {
+const finished = ({ left, ...d }: Draft, alive: (key: number) => boolean, cut: ReadonlySet<number> = noKeys): RouteChange => {
   const vanished = d.change === 'lost' && !alive(d.key);
-  return { ...d, vanished, unreachable: left && !vanished };
+  return { ...d, vanished, unreachable: d.change === 'lost' && !vanished && (left || cut.has(d.key)) };
 };
+const noKeys: ReadonlySet<number> = new Set();
+
+/** The line that a router lost of a network: its own, else the most exact that held it; the network itself where none did. */
+function lostLine(lost: readonly Ipv4Prefix[], network: number): number {
+  const p = prefixBook.prefix(network);
+  let best: Ipv4Prefix | undefined;
+  for (const l of lost) if (covers(l, p) && (!best || l.length > best.length)) best = l;
+  return best ? prefixBook.id(best.bits, best.length) : network;
+}
 
 /**
  * What changed in one router's table.
@@ -177,7 +189,23 @@ export function* comparing(before: Prediction, after: Prediction): Generator<und
     yield undefined;
   }
   const alive = reachers(after, reached, untouched);
-  const routers = drafts.map(({ router, gone, routes }): RouterChanges => ({ router, gone, routes: routes.map((d) => finished(d, alive)) }));
+  const lost = new Set(drafts.flatMap(({ routes }) => routes.flatMap((d) => (d.change === 'lost' && !drops(d.before) ? [d.key] : []))));
+  const cut = new Map<string, Set<number>>();
+  const byRouter = new Map(drafts.map((d) => [d.router, d]));
+  for (const [network, there] of outOfReach(before, after, lost))
+    for (const i of there) {
+      const name = after.design.routers[i]?.name ?? '';
+      const gone = byRouter.get(name)?.routes.filter((d) => d.change === 'lost' && !drops(d.before)) ?? [];
+      cut.set(name, (cut.get(name) ?? new Set()).add(lostLine(gone, network)));
+      if (!byRouter.has(name)) byRouter.set(name, { router: name, gone: false, routes: [] });
+    }
+  const routers = [...byRouter.values()]
+    .sort((a, b) => (a.router < b.router ? -1 : 1))
+    .map(({ router, gone, routes }): RouterChanges => {
+      const done = routes.map((d) => finished(d, alive, cut.get(router)));
+      const own = new Set([...done.flatMap((d) => (d.unreachable ? [d.key] : [])), ...(cut.get(router) ?? [])]);
+      return { router, gone, routes: done, outOfReach: [...own].sort((a, b) => prefixBook.compare(a, b)) };
+    });
   const all = routers.flatMap((r) => r.routes);
   const count = (test: (r: RouteChange) => boolean): number => all.filter(test).length;
   return {
@@ -186,7 +214,7 @@ export function* comparing(before: Prediction, after: Prediction): Generator<und
     lost: count((r) => r.change === 'lost'),
     gained: count((r) => r.change === 'gained'),
     changed: count((r) => r.change === 'changed'),
-    unreachable: count((r) => r.unreachable),
+    unreachable: routers.reduce((n, r) => n + r.outOfReach.length, 0),
   };
 }
 

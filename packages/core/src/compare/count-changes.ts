@@ -27,7 +27,12 @@ export function countChanges(before: Prediction, after: Prediction): ChangedLine
   const [old, now] = [before.dense, after.dense];
   if (!sameRouters || !old || !now || !sameOutage(before, after)) {
     const d = comparePredictions(before, after);
-    return { lost: d.lost, gained: d.gained, changed: d.changed, routers: d.routers.map((r) => r.router) };
+    return {
+      lost: d.lost,
+      gained: d.gained,
+      changed: d.changed,
+      routers: d.routers.flatMap((r) => (r.gone || r.routes.length > 0 ? [r.router] : [])),
+    };
   }
   const count = new LineCount(before, after, old.rows, now.rows, old.arrays.lineage === now.arrays.lineage);
   const sum = { lost: 0, gained: 0, changed: 0, routers: [] as string[] };

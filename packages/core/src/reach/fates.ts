@@ -51,6 +51,9 @@ export function fatesTo(f: Forwarding, to: Ipv4): Uint8Array {
   return fates;
 }
 
+/** Whether any packet from a router arrives. */
+export const isDelivered = (fates: Uint8Array, router: number): boolean => ((fates[router] ?? 0) & bit.delivered) !== 0;
+
 /** The fate that a set of bits stands for. */
 export function fateOfBits(bits: number): Fate {
   for (const [fate, b] of Object.entries(bit)) if (bits === b) return fate as keyof typeof bit;

@@ -33,6 +33,19 @@ interface Lookup {
   readonly lengths: readonly number[];
 }
 
+const lookupOf = (rib: readonly RibRoute[]): Lookup => ({
+  byKey: new Map(rib.map((r) => [r.key, r])),
+  lengths: [...new Set(rib.map((r) => r.length))].sort((a, b) => b - a),
+});
+
+function longest({ byKey, lengths }: Lookup, ip: Ipv4): RibRoute | undefined {
+  for (const length of lengths) {
+    const r = byKey.get(prefixBook.known(networkOf(ip, length), length) ?? -1);
+    if (r) return r;
+  }
+  return undefined;
+}
+
 /** Forwarding by longest match through every router of a prediction (RFC 1812 §5.2.4.3). Tables are indexed when first used. */
 export class Forwarding {
   private readonly lookups = new Map<number, Lookup>();
@@ -43,6 +56,17 @@ export class Forwarding {
         for (const a of i.addresses) this.ownersOf.set(a.bits, [...(this.ownersOf.get(a.bits) ?? []), { router, iface }]);
       });
     });
+  }
+
+  /** For these addresses alone: every table is made once, and only the lines that hold one of them are kept. */
+  static forAddresses(prediction: Prediction, addresses: readonly Ipv4[]): Forwarding {
+    const f = new Forwarding(prediction);
+    prediction.design.routers.forEach((_, router) => {
+      const all = lookupOf(prediction.ribOnce(router));
+      const held = new Set(addresses.flatMap((ip) => longest(all, ip) ?? []));
+      f.lookups.set(router, lookupOf([...held]));
+    });
+    return f;
   }
 
   private up(a: Attachment): boolean {
@@ -82,16 +106,8 @@ export class Forwarding {
   /** The longest route of a router that holds the address. */
   lookup(router: number, ip: Ipv4): RibRoute | undefined {
     let l = this.lookups.get(router);
-    if (!l) {
-      const rib = this.prediction.rib(router);
-      l = { byKey: new Map(rib.map((r) => [r.key, r])), lengths: [...new Set(rib.map((r) => r.length))].sort((a, b) => b - a) };
-      this.lookups.set(router, l);
-    }
-    for (const length of l.lengths) {
-      const r = l.byKey.get(prefixBook.known(networkOf(ip, length), length) ?? -1);
-      if (r) return r;
-    }
-    return undefined;
+    if (!l) this.lookups.set(router, (l = lookupOf(this.prediction.rib(router))));
+    return longest(l, ip);
   }
 
   /** What a router does with a packet for an address. */

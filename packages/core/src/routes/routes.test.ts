@@ -127,6 +127,19 @@ describe('areas and summaries (RFC 2328 §12.4.3, §16.2)', () => {
     expect(routeTo(p, 'e', '10.97.8.0/24')).not.toBe('');
     expect(routeTo(p, 'a', '10.99.0.0/16')).toBe('');
   });
+  test('of one range in two areas of a border router the first is announced, with the parts of its own area', () => {
+    const c = twoBorders()
+      .router('e', '10.98.0.5', 2)
+      .cable('b', 'e', '10.98.2.0', 2, 3)
+      .port('e', 'den', '10.97.10.1/24', 2, { ...lan, cost: 70 })
+      .area('b', 1, { ranges: { range: [{ prefix: '10.97.0.0/16' }] } })
+      .area('b', 2, { ranges: { range: [{ prefix: '10.97.0.0/16' }] } });
+    for (const road of [undefined, 'plain'] as const) {
+      const p = c.predict(['router:c'], road ? { road } : {});
+      expect(databaseOf(p, 'a', [3]).filter((l) => l.includes('10.97.'))).toEqual([expect.stringContaining('10.97.0.0')]);
+      expect(routeTo(p, 'a', '10.97.0.0/16')).toBe('inter-area 60 via to-b 10.96.1.1');
+    }
+  });
   test('stub: no externals, a default at default-cost; totally stubby: the default alone', () => {
     const c = (summary: boolean) => {
       const out = twoBorders().static('a', '198.51.100.0/24', 'blackhole');
@@ -199,7 +212,7 @@ describe('areas and summaries (RFC 2328 §12.4.3, §16.2)', () => {
 
 describe('virtual links (RFC 2328 §15, §16.3)', () => {
   /** Area 2 hangs behind area 1; b and d join it to the backbone. */
-  const behind = (more: object = {}) =>
+  const behind = (more: object = {}, cost = 10) =>
     campus()
       .router('a', '10.96.0.1', 0)
       .router('b', '10.96.0.2', 0)
@@ -209,7 +222,7 @@ describe('virtual links (RFC 2328 §15, §16.3)', () => {
       .cable('a', 'b', '10.96.1.0', 0)
       .cable('b', 'm', '10.97.1.0', 1)
       .cable('m', 'd', '10.97.1.2', 1)
-      .cable('d', 'e', '10.98.1.0', 2)
+      .cable('d', 'e', '10.98.1.0', 2, cost)
       .area('b', 0, { 'virtual-links': { 'virtual-link': [{ 'transit-area-id': '0.0.0.1', 'router-id': '10.97.0.4' }] } })
       .area('d', 0, { 'virtual-links': { 'virtual-link': [{ 'transit-area-id': '0.0.0.1', 'router-id': '10.96.0.2', ...more }] } });
   test('an area behind another is reached, with the path through the transit area as its cost', () => {
@@ -236,6 +249,19 @@ describe('virtual links (RFC 2328 §15, §16.3)', () => {
       .port('d', 't', '10.97.7.2/24', 1, { cost: 1 })
       .predict();
     expect(routeTo(p, 'd', '10.96.0.9/32')).toBe('intra-area 1 via t 10.97.7.1');
+  });
+  test('what is inside another of its areas a router reaches there, whatever the transit area says of it (§16.3 (1))', () => {
+    const c = behind({}, 100)
+      .router('x', '10.96.0.8', 0)
+      .cable('a', 'x', '10.96.4.0', 0)
+      .cable('m', 'x', '10.97.1.6', 1, 1)
+      .cable('x', 'e', '10.98.1.4', 2, 1)
+      .port('e', 'lab', '10.98.8.1/24', 2, { ...lan, cost: 1 });
+    for (const road of [undefined, 'plain'] as const) {
+      const p = c.predict([], road ? { road } : {});
+      expect(routeTo(p, 'd', '10.98.8.0/24')).toBe('intra-area 101 via to-e 10.98.1.1');
+      expect(routeTo(p, 'm', '10.98.8.0/24')).toBe('inter-area 3 via to-x 10.97.1.7');
+    }
   });
 });
 

@@ -178,7 +178,7 @@ export function downPairs(before: Prediction, after: Prediction): string[] {
 /** Prefixes that routers cannot reach any more, those with the most routers first. */
 export function lonely(d: Comparison): FailureView['unreachablePrefixes'] {
   const by = new Map<number, string[]>();
-  for (const r of d.routers) for (const c of r.routes) if (c.unreachable) by.set(c.key, [...(by.get(c.key) ?? []), r.router]);
+  for (const r of d.routers) for (const key of r.outOfReach) by.set(key, [...(by.get(key) ?? []), r.router]);
   return [...by]
     .sort((a, b) => b[1].length - a[1].length || prefixBook.compare(a[0], b[0]))
     .map(([key, routers]) => ({ prefix: prefixBook.text(key), routers }));

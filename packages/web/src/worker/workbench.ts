@@ -525,7 +525,7 @@ export class Workbench {
         lost: r.routes.filter((x) => x.change === 'lost').length,
         gained: r.routes.filter((x) => x.change === 'gained').length,
         changed: r.routes.filter((x) => x.change === 'changed').length,
-        unreachable: r.routes.filter((x) => x.unreachable).length,
+        unreachable: r.outOfReach.length,
       })),
       lost: d.lost,
       gained: d.gained,

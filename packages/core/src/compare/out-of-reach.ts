@@ -1,0 +1,82 @@
+import { interfaceUp, placeKey } from '../failures/outage';
+import { networkOf, type Ipv4 } from '../prefix/ipv4';
+import { prefixBook } from '../prefix/prefix-book';
+import type { Prediction } from '../predict';
+import { fatesTo, isDelivered } from '../reach/fates';
+import { Forwarding } from '../reach/forwarding';
+
+/** A network that stands in the design, and an address in it that stands for all: of a host where there is room for one. */
+interface Destination {
+  readonly key: number;
+  readonly address: Ipv4;
+}
+
+/** An address of a network that no interface of the design has, so that the packet goes to whoever is attached. */
+function probe(f: Forwarding, bits: Ipv4, length: number): Ipv4 {
+  const last = bits + 2 ** (32 - length) - 2;
+  for (let ip = last; length < 31 && ip > bits && ip > last - 64; ip--) if (f.owners(ip).length === 0) return ip;
+  const up = [bits, bits + 1, bits + 2].find((ip) => networkOf(ip, length) === bits && f.endsOf(ip).length > 0 && f.owners(ip).length > 0);
+  return up ?? bits;
+}
+
+/** Networks on interfaces that are up and connected, of those asked for. */
+function standing(p: Prediction, f: Forwarding, asked: (key: number) => boolean): Destination[] {
+  const out = new Map<number, Destination>();
+  const { design, outage } = p;
+  design.routers.forEach((r, router) => {
+    r.interfaces.forEach((i, iface) => {
+      for (const a of i.addresses) {
+        const bits = networkOf(a.bits, a.length);
+        const key = prefixBook.id(bits, a.length);
+        if (out.has(key) || !asked(key) || !interfaceUp(design, outage, router, iface) || outage.severed.has(placeKey(router, iface))) continue;
+        out.set(key, { key, address: probe(f, bits, a.length) });
+      }
+    });
+  });
+  return [...out.values()];
+}
+
+/** Beyond so many routers a table is looked at once for all addresses, and not kept. */
+const keptUpTo = 150;
+
+/**
+ * Who reached a network that still stands, and does not any more: judged by where packets end, not by whether some line
+ * holds the address. A default or a summary may send them out of the design, in a circle, or to where they are dropped.
+ *
+ * @param lost  prefixes of which some router lost its line: only what they cover is looked at
+ * @returns     indexes of routers in the second state, by the key of the network
+ */
+export function outOfReach(before: Prediction, after: Prediction, lost: ReadonlySet<number>): Map<number, number[]> {
+  const out = new Map<number, number[]>();
+  if (lost.size === 0) return out;
+  const lengths = [...new Set(Array.from(lost, (k) => prefixBook.lengthOf(k)))];
+  const asked = (key: number): boolean =>
+    lost.has(key) || lengths.some((l) => l < prefixBook.lengthOf(key) && lost.has(prefixBook.known(networkOf(prefixBook.bitsOf(key), l), l) ?? -1));
+  const owners = new Forwarding(after);
+  const there = standing(after, owners, asked);
+  if (there.length === 0) return out;
+  const over = (p: Prediction): Forwarding =>
+    p.design.routers.length > keptUpTo
+      ? Forwarding.forAddresses(
+          p,
+          there.map((d) => d.address),
+        )
+      : p === after
+        ? owners
+        : new Forwarding(p);
+  const now = over(after);
+  let then: Forwarding | undefined;
+  for (const d of there) {
+    const fates = fatesTo(now, d.address);
+    const cut = after.design.routers.flatMap((_, r) => (isDelivered(fates, r) || after.outage.routers.has(r) ? [] : [r]));
+    if (cut.length === 0) continue;
+    then ??= over(before);
+    const earlier = fatesTo(then, d.address);
+    const routers = cut.filter((r) => {
+      const b = before.routerIndex(after.design.routers[r]?.name ?? '');
+      return b >= 0 && isDelivered(earlier, b);
+    });
+    if (routers.length > 0) out.set(d.key, routers);
+  }
+  return out;
+}
