@@ -143,7 +143,8 @@ function wantsAdjacency(p: Port, peer: Port, l: Leaders): boolean {
 }
 
 /** RFC 2328 §10.6: descriptions from a neighbour with the larger MTU are refused, unless told to ignore it. */
-const refusesMtu = (p: Port, peer: Port): boolean => peer.iface.mtu > p.iface.mtu && !p.settings.mtuIgnore;
+/** Whether a router refuses a neighbour's database descriptions for their size (RFC 2328 §10.6). */
+export const refusesMtu = (p: Port, peer: Port): boolean => peer.iface.mtu > p.iface.mtu && !p.settings.mtuIgnore;
 
 type Rest = Pick<NeighborView, 'state' | 'because'>;
 const full: Rest = { state: 'full', because: 'full' };

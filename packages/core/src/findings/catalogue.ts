@@ -23,7 +23,7 @@ import {
 import { defaultMissing, importedTwice, redistributionDirect, redistributionInStub, redistributionWithoutPolicy } from './checks/externals';
 import { expectationBroken, externalInStub, returnMissing, slowerThanExpected, wrongSource } from './checks/expectations';
 import { filterRemoves, ownTableBlackHole, rangeBlackHole } from './checks/filters';
-import { interfaceNotInOspf } from './checks/interface-not-in-ospf';
+import { interfaceNotInOspf, routerWithoutOspf } from './checks/interface-not-in-ospf';
 import { loopbackNotAdvertised } from './checks/loopback';
 import { mtu } from './checks/mtu';
 import { neighborsApart } from './checks/neighbors-apart';
@@ -36,6 +36,7 @@ import { backboneRange, policyUnknown, rangePartial } from './checks/summary-rea
 import { virtualInterfaceDown } from './checks/virtual-interface';
 import type { ExpectationResult } from '../reach/expectations';
 import { acceptanceOf, evidenceDigest } from './acceptance';
+import { causesOf } from './causes';
 import {
   bfdOneSide,
   bothPassive,
@@ -47,7 +48,7 @@ import {
   subnetLengthsDiffer,
 } from './checks/wires';
 import { CheckContext, type Check } from './context';
-import { findingId, severities, type Consequence, type Finding } from './finding';
+import { findingId, severities, type Consequence, type Draft, type Finding } from './finding';
 
 /** Every check, in the order in which people work. */
 export const catalogue: readonly Check[] = [
@@ -55,6 +56,7 @@ export const catalogue: readonly Check[] = [
   mtu,
   networkType,
   interfaceNotInOspf,
+  routerWithoutOspf,
   nearMissSubnet,
   overlappingSubnets,
   subnetLengthsDiffer,
@@ -135,6 +137,30 @@ export function consequenceOf(now: Prediction, documents: readonly SourceDocumen
   return { 'routes-lost': gained, 'routes-changed': changed, routers };
 }
 
+/** The two interfaces that a finding stands between; `undefined` for one that is about something else. */
+function pairOf({ where }: Pick<Finding, 'where'>): string | undefined {
+  const ends = where.flatMap((w) => (w.interface === undefined ? [] : [`${w.router}/${w.interface}`]));
+  return ends.length === 2 && where.length === 2 ? ends.sort().join(' ') : undefined;
+}
+
+/**
+ * Edits whose outcome says what a finding costs: those of its first repair, and where more is wrong between the same two
+ * interfaces those of all of it, for while one thing is left the pair stays as it is. `undefined` where nothing is mended by an
+ * edit, and for a note, which costs nothing by itself.
+ *
+ * @param all  every finding of the network
+ */
+export function mendingAll(f: Draft, all: readonly Draft[]): readonly Edit[] | undefined {
+  const own = f.severity === 'note' ? undefined : f.repairs[0]?.edits;
+  const pair = own && pairOf(f);
+  if (!own || pair === undefined) return own;
+  const out = [...own];
+  for (const other of all)
+    if (other !== f && other.severity !== 'note' && pairOf(other) === pair)
+      for (const e of other.repairs[0]?.edits ?? []) if (!out.some((x) => x.file === e.file && x.at.join('/') === e.at.join('/'))) out.push(e);
+  return out;
+}
+
 export interface CheckOptions {
   /** Predict again for each finding with its first repair applied, to say what it costs now. Default true. */
   readonly withConsequences?: boolean;
@@ -154,19 +180,20 @@ export function checkDesign(prediction: Prediction, documents: readonly SourceDo
   const c = new CheckContext(prediction, documents, underFailures);
   const seen = new Set<string>();
   const out: Finding[] = [];
-  for (const check of catalogue)
-    for (const d of check.run(c)) {
-      const id = findingId(d);
-      if (seen.has(id)) continue;
-      seen.add(id);
-      // A note costs nothing by itself; predicting without it would only take time.
-      const edits = d.severity === 'note' ? undefined : d.repairs[0]?.edits;
-      const digest = evidenceDigest(d);
-      const consequence = withConsequences && edits ? consequenceOf(prediction, documents, edits) : nothing;
-      out.push({ ...d, id, consequence, digest, ...acceptanceOf(prediction.design.settings.accepted, id, digest) });
-    }
+  const drafts = catalogue.flatMap((check) => check.run(c));
+  for (const d of drafts) {
+    const id = findingId(d);
+    if (seen.has(id)) continue;
+    seen.add(id);
+    const edits = withConsequences ? mendingAll(d, drafts) : undefined;
+    const digest = evidenceDigest(d);
+    const consequence = edits ? consequenceOf(prediction, documents, edits) : nothing;
+    out.push({ ...d, id, 'caused-by': null, consequence, digest, ...acceptanceOf(prediction.design.settings.accepted, id, digest) });
+  }
+  const causes = causesOf(out);
+  const told = out.map((f) => ({ ...f, 'caused-by': causes.get(f.id) ?? null }));
   const rank = (f: Finding): number => severities.indexOf(f.severity) + (f.accepted ? severities.length : 0);
-  return { findings: out.sort((a, b) => rank(a) - rank(b)), expectations: c.expectations() };
+  return { findings: told.sort((a, b) => rank(a) - rank(b)), expectations: c.expectations() };
 }
 
 /** The findings alone. */

@@ -46,6 +46,8 @@ export interface Finding {
   readonly id: string;
   readonly rule: string;
   readonly severity: Severity;
+  /** Id of the finding that explains this one: with that mended this is gone too; `null` for one that stands for itself. */
+  readonly 'caused-by': string | null;
   /** What it is about, where one place may have several findings of the rule. */
   readonly topic?: string;
   readonly where: readonly Place[];
@@ -66,7 +68,7 @@ export interface Finding {
 }
 
 /** A finding before its consequence is known. */
-export type Draft = Omit<Finding, 'id' | 'consequence' | 'digest' | 'accepted' | 'returned'>;
+export type Draft = Omit<Finding, 'id' | 'caused-by' | 'consequence' | 'digest' | 'accepted' | 'returned'>;
 
 const shortPath = (path: string): string => path.replace(/^.*\/ospf\//, '').replace(/^.*\/ospf$/, '');
 

@@ -3,11 +3,11 @@ import { join } from 'node:path';
 import { applyEdits, invertEdit } from '../design/edit';
 import { designFrom } from '../formats/read-set';
 import { predict } from '../predict';
-import type { Campus } from '../testing/campus';
+import { campus, type Campus } from '../testing/campus';
 import { cases as firstCases, p2p, pair } from '../testing/finding-cases';
 import { moreCases } from '../testing/more-finding-cases';
 import { sample } from '../testing/sample';
-import { catalogue, checkDesign, findingsOf } from './catalogue';
+import { catalogue, checkDesign, findingsOf, mendingAll } from './catalogue';
 import { cataloguePage } from './catalogue-page';
 import type { Finding } from './finding';
 
@@ -82,6 +82,44 @@ test.each(cases)('%s: every repair of the network on which it fires removes its 
       const undone = applyEdits(mended, [...r.edits].reverse().map(invertEdit));
       expect(undone.map(({ file, tree }) => ({ file, tree }))).toEqual(plain);
     }
+});
+
+test('where several things keep a pair apart, each of its findings costs what mending all of it would bring', () => {
+  const c = pair({ ...p2p, 'hello-interval': 5, 'dead-interval': 15, mtu: 1400 }, { ...p2p });
+  const read = c.read();
+  const found = checkDesign(predict(read.design), read.documents).findings.filter((f) => f.severity !== 'note');
+  const [apart] = found.filter((f) => f.rule === 'hello-interval');
+  expect(apart?.repairs[0]?.title).toMatch(/^Mend all of it in .*: hello interval, dead interval, MTU$/);
+  // Each has the loopback of the other behind the wire, and nothing else.
+  expect(apart?.consequence['routes-lost']).toBe(2);
+  expect(apart?.message).toContain('dead interval and MTU differ too');
+  const all = applyEdits(read.documents, apart ? (mendingAll(apart, found) ?? []) : []);
+  expect(findingsOf(predict(designFrom(all).design), all, false).filter((f) => f.severity !== 'note')).toEqual([]);
+});
+
+test('an area in pieces names the fault that explains it: between neighbours, at an interface, or at a router between them', () => {
+  const explained = (c: Campus): string[] => {
+    const all = findings(c);
+    return all.flatMap((f) => (f.rule === 'area-split' ? [all.find((x) => x.id === f['caused-by'])?.rule ?? 'nothing'] : []));
+  };
+  expect(explained(pair({ ...p2p, 'hello-interval': 5 }))).toEqual(['hello-interval']);
+  expect(explained(pair({ ...p2p, mtu: 9000 }))).toEqual(['mtu']);
+  // x has its loopback in OSPF and nothing else: each end of the row finds nobody there.
+  const row = (area: number | null, loopback: number | null): Campus =>
+    campus()
+      .router('a', '10.96.0.1', 0)
+      .router('b', '10.96.0.2', 0)
+      .router('x', '10.96.0.8', loopback)
+      .port('a', 'mid', '10.96.2.1/30', 0, p2p)
+      .port('x', 'left', '10.96.2.2/30', area, p2p)
+      .port('x', 'right', '10.96.2.6/30', area, p2p)
+      .port('b', 'mid', '10.96.2.5/30', 0, p2p);
+  expect(explained(row(null, 0))).toEqual(['interface-not-in-ospf']);
+  expect(explained(row(null, null))).toEqual(['router-without-ospf']);
+  expect(explained(row(0, 0))).toEqual([]);
+  // Pieces that no fault between neighbours would join stand for themselves.
+  const apart = campus().router('a', '10.96.0.1', 0).router('b', '10.96.0.2', 0).port('a', 'e', '10.97.1.1/24', 0).port('b', 'e', '10.97.2.1/24', 0);
+  expect(explained(apart)).toEqual(['nothing']);
 });
 
 test('keys appear in no finding', () => {

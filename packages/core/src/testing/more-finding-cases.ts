@@ -43,6 +43,14 @@ const row = (policy: readonly string[]): Campus =>
     .cable('a', 'b', '10.96.1.0', 0)
     .cable('b', 'z', '10.96.1.2', 0)
     .document('b', allBut('10.96.0.9/32'));
+/** a - x - b in a row; x runs OSPF in an area, or not at all. */
+const between = (area: number | null): Campus =>
+  pair()
+    .router('x', '10.96.0.8')
+    .port('a', 'mid', '10.96.2.1/30', 0, p2p)
+    .port('x', 'left', '10.96.2.2/30', area, p2p)
+    .port('x', 'right', '10.96.2.6/30', area, p2p)
+    .port('b', 'mid', '10.96.2.5/30', 0, p2p);
 /** Area 1 behind two border routers; without the cable between its two routers it is in two pieces. */
 const twoPieces = (joined: boolean, range?: object): Campus => {
   const c = campus()
@@ -128,6 +136,7 @@ export const moreCases: readonly [string, Campus, Campus][] = [
   ['mask-read-as', activated([{ match: '10.97.1.0/0.0.0.255', 'area-id': 0 }]), activated([{ match: '10.97.1.0/24', 'area-id': 0 }])],
   ['router-id-derived', pair().ospf('a', { 'explicit-router-id': undefined }), pair()],
   ['area-split', twoPieces(false), twoPieces(true)],
+  ['router-without-ospf', between(null), between(0)],
   ['range-black-hole', twoPieces(false, { prefix: '10.97.0.0/16' }), twoPieces(true, { prefix: '10.97.0.0/16' })],
   [
     'range-cost-differs',

@@ -277,7 +277,12 @@ function PairPanel({ view, pair: p }: { readonly view: DesignView; readonly pair
             </Section>
           )}
           <Section title="What follows">
-            <p>{consequenceWords(finding) || 'No route in any table depends on it now.'}</p>
+            <p>
+              {consequenceWords(finding) ||
+                (finding.repairs.length > 0
+                  ? 'No route in any table depends on it now.'
+                  : 'What depends on it is not known: mending it takes more than an edit of a line.')}
+            </p>
           </Section>
           <Section title="Mend it">
             {finding.repairs.map((r) => (

@@ -7,7 +7,7 @@ import { routeEvidence, type Origin } from '@gentle-compass/core/evidence/route-
 import { transfer } from 'comlink';
 import { formatFailure, parseFailure } from '@gentle-compass/core/failures/outage';
 import { acceptEdits } from '@gentle-compass/core/findings/acceptance';
-import { checkDesign, consequenceOf } from '@gentle-compass/core/findings/catalogue';
+import { checkDesign, consequenceOf, mendingAll } from '@gentle-compass/core/findings/catalogue';
 import { routerDetail, type RouterDetail } from '@gentle-compass/core/evidence/router-detail';
 import { valuesOf, type OriginValue } from '@gentle-compass/core/evidence/origins';
 import { tableOf, writeCsv } from '@gentle-compass/core/reports/csv';
@@ -542,7 +542,8 @@ export class Workbench {
   /** What a finding costs now: by predicting again with its first repair. Asked for one by one, so that nothing waits. */
   consequence(id: string): Consequence | null {
     this.check();
-    const edits = this.findings.find((f) => f.id === id && f.severity !== 'note')?.repairs[0]?.edits;
+    const finding = this.findings.find((f) => f.id === id);
+    const edits = finding && mendingAll(finding, this.findings);
     if (!edits) return null;
     return consequenceOf(this.now, this.documents, edits);
   }

@@ -14,12 +14,14 @@ export const areaSplit: Check = {
     for (const db of routing.databases)
       pieces.set(db.areaId, [...(pieces.get(db.areaId) ?? []), db.speakers.flatMap((i) => adjacencies.speakers[i]?.router.name ?? [])]);
     return [...pieces].flatMap(([area, list]): Draft[] => {
-      // A border router whose interfaces there face nobody is no piece of the area.
+      // A border router whose interfaces there face nobody is no piece of the area; a router that stands in it alone is.
       const whole = list.filter(
         (names) =>
           names.length > 1 ||
           adjacencies.speakers.some(
-            (s) => s.router.name === names[0] && s.ports.some((p) => p.area.id === area && p.up && !p.loopback && !p.settings.passive),
+            (s) =>
+              s.router.name === names[0] &&
+              (routing.areasOf(s).length === 1 || s.ports.some((p) => p.area.id === area && p.up && !p.loopback && !p.settings.passive)),
           ),
       );
       if (whole.length < 2) return [];

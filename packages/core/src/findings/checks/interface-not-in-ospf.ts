@@ -58,3 +58,41 @@ export const interfaceNotInOspf: Check = {
     });
   },
 };
+
+/**
+ * A router without any OSPF that shares wires with several OSPF routers: it stands where they would be neighbours of it. One
+ * that faces a single router is somebody's own affair (a host, a customer behind static routes).
+ */
+export const routerWithoutOspf: Check = {
+  rule: 'router-without-ospf',
+  about: 'A router that runs no OSPF stands between routers that wait for a neighbour there: what is behind it is cut off.',
+  run: (c) => {
+    const { prediction: p } = c;
+    return p.design.routers.flatMap((router, index) => {
+      if (router.instances.length > 0 || p.outage.routers.has(index)) return [];
+      const facing = router.interfaces.flatMap((_, i) => {
+        if (!interfaceUp(p.design, p.outage, index, i)) return [];
+        const waiting = p.portsOn(p.segments.of[index]?.[i] ?? -1).filter((x) => x.up && !x.settings.passive);
+        // Where others on the wire are neighbours of each other it is a host among them.
+        return waiting.filter((x) => (p.adjacencies.views[x.index] ?? []).length === 0);
+      });
+      const names = [...new Set(facing.map((x) => c.routerName(x.routerIndex)))];
+      if (names.length < 2) return [];
+      return [
+        {
+          rule: 'router-without-ospf',
+          severity: 'warning' as const,
+          where: [c.place(router, []), ...facing.map((x) => c.portPlace(x))],
+          message: `${router.name} runs no OSPF and stands between ${names.join(', ')}: none of them finds a neighbour there.`,
+          seen: `${names.join(', ')} send hellos and hear none.`,
+          evidence: [
+            { router: router.name, what: 'OSPF', value: 'no process is written', origin: 'computed' as const },
+            ...facing.map((x) => c.setting(x, 'interface-type', `OSPF on ${x.iface.name}`, `area ${formatIpv4(x.area.id)}, ${x.type}`)),
+          ],
+          repairs: [],
+          rfc: 'RFC 2328 §9.1',
+        },
+      ];
+    });
+  },
+};

@@ -1,6 +1,6 @@
 import { originOf } from '../../design/defaults';
 import type { Refusal, RefusalKind } from '../../adjacency/hello-match';
-import type { Pairing } from '../../adjacency/settle';
+import { refusesMtu, type Pairing } from '../../adjacency/settle';
 import type { Port } from '../../adjacency/speakers';
 import { formatIpv4 } from '../../prefix/ipv4';
 import type { Check, CheckContext } from '../context';
@@ -94,6 +94,43 @@ function repairsFor(c: CheckContext, kind: RefusalKind, a: Port, b: Port): Repai
   return [...one(b, a), ...one(a, b)];
 }
 
+/** Kinds that each side mends for itself: both repairs are needed where there are two. */
+const eachForItself: ReadonlySet<RefusalKind> = new Set(['passive', 'disabled', 'authentication']);
+
+/** The MTU that would keep a pair in ExStart as soon as it hears each other: what the smaller side is to be set to. */
+function hiddenMtu(c: CheckContext, a: Port, b: Port): { readonly evidence: Evidence[]; readonly repair: Repair } | undefined {
+  const small = refusesMtu(a, b) ? a : refusesMtu(b, a) ? b : undefined;
+  if (!small) return undefined;
+  const router = c.routerOf(small);
+  const { mtu } = (small === a ? b : a).iface;
+  const evidence = [a, b].map(({ routerIndex, iface }): Evidence => ({
+    router: c.routerName(routerIndex),
+    what: 'MTU',
+    value: `${iface.mtu}`,
+    origin: originOf('mtu', iface.written, iface.given),
+  }));
+  const title = `Set the MTU of ${small.iface.name} in ${router.name} to ${mtu}`;
+  return { evidence, repair: { title, router: router.name, edits: [c.edit(router, small.iface.at, ['ietf-ip:ipv4', 'mtu'], mtu)] } };
+}
+
+/** One thing that differs, with its ways to mend it. */
+interface Differing {
+  readonly word: string;
+  readonly repairs: readonly Repair[];
+  /** Each side mends it for itself: where there are two repairs both are needed. */
+  readonly both: boolean;
+}
+
+/** Where several things differ: all of them in one go, if each can be mended by an edit, then one by one. */
+function allRepairs(each: readonly Differing[]): Repair[] {
+  const single = each.flatMap((x) => x.repairs);
+  if (each.length === 1 || each.some((x) => x.repairs.length === 0)) return single;
+  const chosen = each.flatMap((x) => (x.both ? x.repairs : x.repairs.slice(0, 1)));
+  const routers = [...new Set(chosen.map((r) => r.router))].join(' and ');
+  const title = `Mend all of it in ${routers}: ${each.map((x) => x.word).join(', ')}`;
+  return [{ title, router: routers, edits: chosen.flatMap((r) => r.edits) }, ...single];
+}
+
 /** The interface's address list as written, with another prefix length on its first address. */
 function withLength(c: CheckContext, p: Port, length: number): Repair['edits'][number]['to'] {
   const { from } = c.edit(c.routerOf(p), p.iface.at, ['ietf-ip:ipv4', 'address'], undefined);
@@ -115,8 +152,7 @@ function passiveWords(c: CheckContext, a: Port, b: Port): string {
   return `${c.routerName(a.routerIndex)} and ${c.routerName(b.routerIndex)} stay apart: ${silent.join(', ')}.`;
 }
 
-const alsoWords = (more: readonly Refusal[]): string =>
-  more.length === 0 ? '' : `; ${more.map((r) => words[r.kind]).join(' and ')} differ${more.length === 1 ? 's' : ''} too`;
+const alsoWords = (more: readonly string[]): string => (more.length === 0 ? '' : `; ${more.join(' and ')} differ${more.length === 1 ? 's' : ''} too`);
 
 function draft(c: CheckContext, pair: Pairing): Draft | undefined {
   const { port: a, peer: b } = pair.a;
@@ -128,6 +164,7 @@ function draft(c: CheckContext, pair: Pairing): Draft | undefined {
   // A LAN of users with both gateways passive is meant; a cable has a check of its own (both-passive).
   if (first.kind === 'passive' && a.settings.passive && b.settings.passive) return undefined;
   const name = leaf[first.kind];
+  const mtu = hiddenMtu(c, a, b);
   return {
     rule: first.kind === 'router-id' ? 'duplicate-router-id' : first.kind === 'mask' || first.kind === 'subnet' ? 'mask' : first.kind,
     severity: first.kind === 'passive' ? 'warning' : 'error',
@@ -135,13 +172,16 @@ function draft(c: CheckContext, pair: Pairing): Draft | undefined {
     message:
       first.kind === 'passive'
         ? passiveWords(c, a, b)
-        : `${na} and ${nb} stay apart: ${words[first.kind]} ${shown(first.kind, first.ours)} against ${shown(first.kind, first.theirs)}${alsoWords(found.slice(1))}.`,
+        : `${na} and ${nb} stay apart: ${words[first.kind]} ${shown(first.kind, first.ours)} against ${shown(first.kind, first.theirs)}${alsoWords([...found.slice(1).map((r) => words[r.kind]), ...(mtu ? ['MTU'] : [])])}.`,
     seen:
       first.kind === 'passive'
         ? 'No hello leaves the passive side; no neighbour is listed.'
         : 'Hellos arrive and are thrown away; no neighbour is listed on either side.',
-    evidence: found.flatMap((r) => [evidence(c, a, r.kind, r.ours), evidence(c, b, r.kind, r.theirs)]),
-    repairs: found.length === 1 ? repairsFor(c, first.kind, a, b) : found.flatMap((r) => repairsFor(c, r.kind, a, b)),
+    evidence: [...found.flatMap((r) => [evidence(c, a, r.kind, r.ours), evidence(c, b, r.kind, r.theirs)]), ...(mtu?.evidence ?? [])],
+    repairs: allRepairs([
+      ...found.map((r) => ({ word: words[r.kind], repairs: repairsFor(c, r.kind, a, b), both: eachForItself.has(r.kind) })),
+      ...(mtu ? [{ word: 'MTU', repairs: [mtu.repair], both: true }] : []),
+    ]),
     rfc: first.rfc,
   };
 }
