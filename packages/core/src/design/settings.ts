@@ -1,3 +1,4 @@
+import type { AreaKind } from './terms';
 import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
 import type { Defaults } from './defaults';
 import type { DocumentPath } from '../documents/document-path';
@@ -21,9 +22,10 @@ export interface AlikeGroup extends Placed {
   readonly routers: readonly string[];
 }
 
-/** Which failures an expectation must outlive: none, or every single one of a kind. */
-export const circumstances = ['normal', 'any-link', 'any-router'] as const;
-export type Circumstance = (typeof circumstances)[number];
+/** Which failures an expectation must outlive: none, every single one of a kind, or one that is named (`link:kelp-1/fibre`). */
+export const circumstances = ['normal', 'any-link', 'any-router', 'any-group'] as const;
+export const failureKinds = ['link', 'interface', 'lan', 'router', 'group'] as const;
+export type Circumstance = (typeof circumstances)[number] | `${(typeof failureKinds)[number]}:${string}`;
 
 interface Expected extends Placed {
   readonly name: string;
@@ -40,7 +42,24 @@ export type Expectation = Expected &
         readonly bothWays: boolean;
         /** Longest time without service after a failure, in ms. */
         readonly withinMs: number | undefined;
+        /** Where the packets are to leave the design, by one exit on every way. */
+        readonly leavesBy: { readonly router: string; readonly iface: string } | undefined;
       }
+    | {
+        readonly kind: 'path';
+        readonly from: Ipv4;
+        readonly to: Ipv4;
+        /** Host names: every way leads over each of the first, and over none of the second. */
+        readonly through: readonly string[];
+        readonly avoids: readonly string[];
+        readonly atMostHops: number | undefined;
+        readonly atMostCost: number | undefined;
+        /** The answer takes the same routers. */
+        readonly symmetric: boolean;
+      }
+    | { readonly kind: 'table'; readonly router: string; readonly atMost: number }
+    | { readonly kind: 'area'; readonly area: number; readonly type: AreaKind }
+    | { readonly kind: 'session'; readonly from: string; readonly to: string }
     | { readonly kind: 'leader'; readonly router: string; readonly iface: string; readonly role: 'dr' | 'bdr' }
     | { readonly kind: 'no-external'; readonly area: number }
     | { readonly kind: 'summary'; readonly prefix: Ipv4Prefix }

@@ -26,3 +26,10 @@ export interface ProcessChoices {
 }
 
 export const backbone = 0;
+
+/** Types of an area as people name them: with or without summaries from outside. */
+export const areaKinds = ['normal', 'stub', 'totally-stubby', 'nssa', 'totally-nssa'] as const;
+export type AreaKind = (typeof areaKinds)[number];
+
+export const areaKindOf = (type: AreaType, summary: boolean): AreaKind =>
+  type === 'normal' || summary ? type : type === 'stub' ? 'totally-stubby' : 'totally-nssa';

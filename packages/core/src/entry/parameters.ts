@@ -108,6 +108,4 @@ export const parameters: readonly Parameter[] = [
 
 export const parameterOf = (name: string): Parameter | undefined => parameters.find((x) => x.name === name);
 
-/** Types of area in the words of quick entry. */
-export const areaKinds = ['normal', 'stub', 'totally-stubby', 'nssa', 'totally-nssa'] as const;
-export type AreaKind = (typeof areaKinds)[number];
+export { areaKinds, type AreaKind } from '../design/terms';

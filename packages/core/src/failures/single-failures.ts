@@ -27,5 +27,8 @@ export function linkFailures(p: Wires): FailureSpec[] {
   });
 }
 
+/** Every shared-risk group, each as one failure. */
+export const groupFailures = (p: Pick<Wires, 'design'>): FailureSpec[] => p.design.topology.riskGroups.map(({ name }) => ({ kind: 'group', name }));
+
 /** Every single router failure. */
 export const routerFailures = (p: Pick<Wires, 'design'>): FailureSpec[] => p.design.routers.map((r) => ({ kind: 'router', router: r.name }));

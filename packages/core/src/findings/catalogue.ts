@@ -166,6 +166,8 @@ export interface CheckOptions {
   readonly withConsequences?: boolean;
   /** Check expectations in every failure that they must outlive, not only in the network as it is. Default true. */
   readonly underFailures?: boolean;
+  /** What became of the expectations, where that was judged before. */
+  readonly judged?: readonly ExpectationResult[];
 }
 
 /** What a check of a design gives: its findings, errors first and accepted ones last, and what became of its expectations. */
@@ -177,7 +179,7 @@ export interface CheckResult {
 /** Runs every check of the catalogue on a settled network. */
 export function checkDesign(prediction: Prediction, documents: readonly SourceDocument[], options: CheckOptions = {}): CheckResult {
   const { withConsequences = true, underFailures = true } = options;
-  const c = new CheckContext(prediction, documents, underFailures);
+  const c = new CheckContext(prediction, documents, underFailures, options.judged);
   const seen = new Set<string>();
   const out: Finding[] = [];
   const drafts = catalogue.flatMap((check) => check.run(c));

@@ -16,16 +16,19 @@ const parsed = new WeakMap<SourceDocument, Positions>();
 /** What every check is given: a settled prediction and the documents behind it. */
 export class CheckContext {
   private readonly byFile: ReadonlyMap<string, SourceDocument>;
+  private expectationsMade: readonly ExpectationResult[] | undefined;
   constructor(
     readonly prediction: Prediction,
     readonly documents: readonly SourceDocument[],
     private readonly underFailures = true,
+    /** What became of the expectations, where that is known already. */
+    judged?: readonly ExpectationResult[],
   ) {
+    this.expectationsMade = judged;
     this.byFile = new Map(documents.filter((d) => documentKind(d.tree) === 'router').map((d) => [d.file, d]));
   }
 
   private forwardingMade: Forwarding | undefined;
-  private expectationsMade: readonly ExpectationResult[] | undefined;
 
   /** Forwarding through the network as it is. */
   get forwarding(): Forwarding {

@@ -4,6 +4,7 @@ import { networkTypes } from '../design/design';
 import { formatIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
 import type { LeafType, ReadProblem } from '../documents/cursor';
 import type { SourceDocument } from '../documents/documents';
+import { areaKinds } from '../design/terms';
 import { areaId, integer, ipv4, nameText, oneOf } from '../documents/leaf-types';
 
 /** The three tables that a campus can be built from. */
@@ -41,7 +42,7 @@ const number = (from: number, to: number): LeafType<number> => {
   const type = integer(from, to);
   return { read: (x) => (/^\d{1,10}$/.test(String(x)) ? type.read(Number(x)) : undefined), expected: type.expected };
 };
-const areaKind = oneOf(['normal', 'stub', 'totally-stubby', 'nssa', 'totally-nssa'] as const);
+const areaKind = oneOf(areaKinds);
 
 /** One row of a table: each cell by the name of its column; a wrong one is told and left out. */
 class Row {

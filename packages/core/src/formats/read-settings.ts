@@ -2,6 +2,8 @@ import { networkTypes, type Interface, type NetworkType } from '../design/design
 import { standardDefaults, type Defaults, type InterfaceDefaults, type TimerDefaults } from '../design/defaults';
 import {
   circumstances,
+  failureKinds,
+  type Circumstance,
   type Acceptance,
   type AlikeGroup,
   type MapPlace,
@@ -11,7 +13,8 @@ import {
   type Profile,
   type Settings,
 } from '../design/settings';
-import { Cursor, type ReadContext } from '../documents/cursor';
+import { areaKinds } from '../design/terms';
+import { Cursor, type LeafType, type ReadContext } from '../documents/cursor';
 import { anyText, areaId, flag, integer, ipv4, moment, nameText, oneOf, typedPrefix } from '../documents/leaf-types';
 
 const seconds = integer(1, 65_535);
@@ -93,12 +96,47 @@ function readDefaults(c: Cursor, name: string): Defaults {
   };
 }
 
-const expectationKinds = ['reach', 'no-reach', 'leader', 'no-external', 'summary', 'neighbours', 'advertisements', 'route'] as const;
+const expectationKinds = [
+  'reach',
+  'no-reach',
+  'path',
+  'route',
+  'table',
+  'area',
+  'no-external',
+  'summary',
+  'leader',
+  'neighbours',
+  'advertisements',
+  'session',
+] as const;
+
+/** When an expectation is to hold. */
+const circumstance: LeafType<Circumstance> = {
+  read: (value) => {
+    if (typeof value !== 'string') return undefined;
+    const known = circumstances.find((x) => x === value);
+    const kind = failureKinds.find((k) => value.startsWith(`${k}:`) && value.length > k.length + 1);
+    return known ?? (kind && `${kind}:${value.slice(kind.length + 1)}`);
+  },
+  expected: `${circumstances.join(', ')}, or one failure such as link:kelp-1/fibre, router:kelp-1 or group:duct`,
+};
+
+/** An interface of a router, `ROUTER/IFACE`. */
+const attachment: LeafType<{ router: string; iface: string }> = {
+  read: (value) => {
+    const slash = typeof value === 'string' ? value.indexOf('/') : -1;
+    return typeof value === 'string' && slash > 0 && slash < value.length - 1
+      ? { router: value.slice(0, slash), iface: value.slice(slash + 1) }
+      : undefined;
+  },
+  expected: 'a router and its interface, such as harbour-exit/world',
+};
 
 function readExpectation(c: Cursor, file: string): Expectation | undefined {
   const name = c.leaf('name', nameText);
   const kind = c.leaf('kind', oneOf(expectationKinds));
-  const under = c.leaf('under', oneOf(circumstances)) ?? 'normal';
+  const under = c.leaf('under', circumstance) ?? 'normal';
   c.known('note');
   /** A leaf that this kind cannot do without. */
   const need = <T>(leaf: string, value: T | undefined): T | undefined => {
@@ -120,7 +158,33 @@ function readExpectation(c: Cursor, file: string): Expectation | undefined {
       const to = need('to', c.leaf('to', ipv4));
       const bothWays = c.leaf('both-ways', flag) ?? kind === 'reach';
       const withinMs = c.leaf('within-ms', integer(0, 3_600_000));
-      return from === undefined || to === undefined ? undefined : { ...base, kind, from, to, bothWays, withinMs };
+      const leavesBy = kind === 'reach' ? c.leaf('leaves-by', attachment) : undefined;
+      return from === undefined || to === undefined ? undefined : { ...base, kind, from, to, bothWays, withinMs, leavesBy };
+    }
+    case 'path': {
+      const from = need('from', c.leaf('from', ipv4));
+      const to = need('to', c.leaf('to', ipv4));
+      const through = c.leafList('through', nameText) ?? [];
+      const avoids = c.leafList('avoids', nameText) ?? [];
+      const atMostHops = c.leaf('at-most-hops', integer(0, 255));
+      const atMostCost = c.leaf('at-most-cost', integer(0, 0xff_ffff));
+      const symmetric = c.leaf('symmetric', flag) ?? false;
+      return from === undefined || to === undefined ? undefined : { ...base, kind, from, to, through, avoids, atMostHops, atMostCost, symmetric };
+    }
+    case 'table': {
+      const router = need('router', c.leaf('router', nameText));
+      const atMost = need('at-most', c.leaf('at-most', integer(0, 10_000_000)));
+      return router === undefined || atMost === undefined ? undefined : { ...base, kind, router, atMost };
+    }
+    case 'area': {
+      const area = need('area', c.leaf('area', areaId));
+      const type = need('type', c.leaf('type', oneOf(areaKinds)));
+      return area === undefined || type === undefined ? undefined : { ...base, kind, area, type };
+    }
+    case 'session': {
+      const from = need('from', c.leaf('from', nameText));
+      const to = need('to', c.leaf('to', nameText));
+      return from === undefined || to === undefined ? undefined : { ...base, kind, from, to };
     }
     case 'leader': {
       const router = need('router', c.leaf('router', nameText));

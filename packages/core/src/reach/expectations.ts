@@ -1,12 +1,13 @@
 import { prefixId } from '../prefix/prefix-book';
-import { formatFailure, type FailureSpec } from '../failures/outage';
-import type { Expectation } from '../design/settings';
+import { addFailure, formatFailure, interfaceUp, parseFailure, type FailureSpec } from '../failures/outage';
+import type { Circumstance, Expectation } from '../design/settings';
+import { areaKindOf, type AreaKind, type AreaType } from '../design/terms';
 import { covers, formatIpv4, formatPrefix, holds, type Ipv4 } from '../prefix/ipv4';
 import type { AreaDatabase } from '../lsdb/area-database';
 import type { Prediction } from '../predict';
-import { linkFailures, routerFailures } from '../failures/single-failures';
+import { groupFailures, linkFailures, routerFailures } from '../failures/single-failures';
 import { Forwarding } from './forwarding';
-import { trace, type Walk } from './trace';
+import { trace, type Branch, type Walk } from './trace';
 
 /** Why an expectation does not hold. Kinds that people meet have a name of their own. */
 export type Breach =
@@ -96,6 +97,101 @@ function reachBreach(f: Forwarding, e: Extract<Expectation, { kind: 'reach' | 'n
   return { kind: 'return-missing', routers: [last], words: back };
 }
 
+/** Every way is to leave the design by one exit; the answer comes from outside, and is not asked for. */
+function exitBreach(
+  f: Forwarding,
+  e: Extract<Expectation, { kind: 'reach' | 'no-reach' }>,
+  exit: { router: string; iface: string },
+): Breach | undefined {
+  const { forward } = trace(f, e.from, e.to);
+  const other = forward.branches.find((b) => {
+    const last = b.hops.at(-1);
+    return b.fate !== 'leaves' || last?.router !== exit.router || last.outInterface !== exit.iface;
+  });
+  if (!other) return undefined;
+  const last = other.hops.at(-1);
+  const instead =
+    other.fate === 'leaves'
+      ? `leaves by ${last?.router ?? ''}/${last?.outInterface ?? ''}`
+      : other.fate === 'delivered'
+        ? 'ends inside the design'
+        : `does not get there: ${other.reason}`;
+  const words = `${formatIpv4(e.from)} to ${formatIpv4(e.to)} is to leave by ${exit.router}/${exit.iface}, and ${instead}`;
+  return { kind: 'broken', routers: last ? [last.router] : [], words };
+}
+
+const names = (b: Branch): string[] => b.hops.map((h) => h.router);
+
+/** The OSPF cost at which the first router of a way has the destination; `undefined` where OSPF does not bring it. */
+function costFrom(f: Forwarding, branch: Branch, to: Ipv4): number | undefined {
+  const first = f.prediction.routerIndex(branch.hops[0]?.router ?? '');
+  return first < 0 ? undefined : f.lookup(first, to)?.route?.metric;
+}
+
+function pathBreach(f: Forwarding, e: Extract<Expectation, { kind: 'path' }>): Breach | undefined {
+  const t = trace(f, e.from, e.to);
+  const broken = (routers: readonly string[], words: string): Breach => ({
+    kind: 'broken',
+    routers,
+    words: `${formatIpv4(e.from)} to ${formatIpv4(e.to)}: ${words}`,
+  });
+  if (t.forward.fate !== 'delivered') return broken([], walkWords(t.forward));
+  for (const b of t.forward.branches) {
+    const over = names(b);
+    const way = over.join(', ');
+    const missing = e.through.find((r) => !over.includes(r));
+    if (missing !== undefined) return broken([missing], `not by ${missing}, but by ${way}`);
+    const met = e.avoids.find((r) => over.includes(r));
+    if (met !== undefined) return broken([met], `by ${met}, which is to be avoided: ${way}`);
+    if (e.atMostHops !== undefined && over.length - 1 > e.atMostHops)
+      return broken(over.slice(0, 1), `${over.length - 1} hops, more than ${e.atMostHops}: ${way}`);
+    const cost = e.atMostCost === undefined ? undefined : costFrom(f, b, e.to);
+    if (e.atMostCost !== undefined && (cost ?? 0) > e.atMostCost) return broken(over.slice(0, 1), `at cost ${cost ?? 0}, more than ${e.atMostCost}`);
+  }
+  if (!e.symmetric) return undefined;
+  if (t.return.fate !== 'delivered') return broken([], `the answer does not come back: ${walkWords(t.return)}`);
+  const there = new Set(t.forward.branches.map((b) => names(b).join(', ')));
+  const back = t.return.branches.map((b) => names(b).reverse().join(', '));
+  const other = back.find((w) => !there.has(w)) ?? [...there].find((w) => !back.includes(w));
+  return other === undefined ? undefined : broken([], `there and back go by other routers: ${other} one way alone`);
+}
+
+function tableBreach(p: Prediction, e: Extract<Expectation, { kind: 'table' }>): Breach | undefined {
+  const n = p.rib(p.routerIndex(e.router)).length;
+  return n <= e.atMost ? undefined : { kind: 'broken', routers: [e.router], words: `${e.router} has ${n} routes, more than ${e.atMost}` };
+}
+
+function areaBreach(p: Prediction, e: Extract<Expectation, { kind: 'area' }>): Breach | undefined {
+  for (const s of p.adjacencies.speakers) {
+    if (!p.routing.areasOf(s).includes(e.area)) continue;
+    const area = p.routing.areaOf(s, e.area);
+    const kind = areaKindOf(area.type, area.summary || !p.routing.isBorderRouter(s));
+    // Whether summaries enter is said by border routers; one inside names the type alone.
+    const same = p.routing.isBorderRouter(s) ? kind === e.type : area.type === areaTypeOf(e.type);
+    if (!same) return { kind: 'broken', routers: [s.router.name], words: `area ${formatIpv4(e.area)} is ${kind} in ${s.router.name}, not ${e.type}` };
+  }
+  return undefined;
+}
+
+const areaTypeOf = (kind: AreaKind): AreaType => (kind === 'normal' ? 'normal' : kind.endsWith('nssa') ? 'nssa' : 'stub');
+
+/** Loopback addresses of a router that are up; of an address given in its place that one. */
+function loopbacksOf(p: Prediction, name: string): readonly Ipv4[] {
+  const index = p.routerIndex(name);
+  return (p.design.routers[index]?.interfaces ?? []).flatMap((i, n) =>
+    i.kind === 'loopback' && interfaceUp(p.design, p.outage, index, n) ? i.addresses.map((a) => a.bits) : [],
+  );
+}
+
+/** Two routers whose loopbacks are to reach each other both ways, as a session between them needs. */
+function sessionBreach(f: Forwarding, e: Extract<Expectation, { kind: 'session' }>): Breach | undefined {
+  const p = f.prediction;
+  const [[from], [to]] = [loopbacksOf(p, e.from), loopbacksOf(p, e.to)];
+  const none = from === undefined ? e.from : to === undefined ? e.to : undefined;
+  if (from === undefined || to === undefined) return { kind: 'broken', routers: [none ?? ''], words: `${none ?? ''} has no loopback that is up` };
+  return reachBreach(f, { ...e, kind: 'reach', from, to, bothWays: true, withinMs: undefined, leavesBy: undefined });
+}
+
 function leaderBreach(p: Prediction, e: Extract<Expectation, { kind: 'leader' }>): Breach | undefined {
   const port = p
     .speakersOf(p.routerIndex(e.router))
@@ -176,6 +272,16 @@ function heldIn(p: Prediction, db: AreaDatabase, type: number): number {
 function aboutNothing(f: Forwarding, e: Expectation): Breach | undefined {
   const p = f.prediction;
   const broken = (words: string): Breach => ({ kind: 'broken', routers: [], words });
+  const named =
+    e.kind === 'session'
+      ? [e.from, e.to]
+      : e.kind === 'path'
+        ? [...e.through, ...e.avoids]
+        : e.kind === 'reach' && e.leavesBy
+          ? [e.leavesBy.router]
+          : [];
+  const unknown = named.find((name) => p.routerIndex(name) < 0);
+  if (unknown !== undefined) return broken(`there is no router ${unknown} in this design`);
   if ('router' in e && p.routerIndex(e.router) < 0) return broken(`there is no router ${e.router} in this design`);
   if ('area' in e && !p.routing.databases.some((d) => d.areaId === e.area)) return broken(`no router stands in area ${formatIpv4(e.area)}`);
   if (e.kind === 'no-reach' && f.endsOf(e.from).length === 0)
@@ -189,7 +295,15 @@ export function breachOf(f: Forwarding, e: Expectation): Breach | undefined {
   switch (e.kind) {
     case 'reach':
     case 'no-reach':
-      return reachBreach(f, e);
+      return e.leavesBy ? exitBreach(f, e, e.leavesBy) : reachBreach(f, e);
+    case 'path':
+      return pathBreach(f, e);
+    case 'table':
+      return tableBreach(p, e);
+    case 'area':
+      return areaBreach(p, e);
+    case 'session':
+      return sessionBreach(f, e);
     case 'leader':
       return leaderBreach(p, e);
     case 'summary':
@@ -232,7 +346,8 @@ export function breachOf(f: Forwarding, e: Expectation): Breach | undefined {
 /** Routers whose own failure makes an expectation meaningless: its ends. */
 function ends(f: Forwarding, e: Expectation): ReadonlySet<string> {
   const name = (i: number): string => f.prediction.design.routers[i]?.name ?? '';
-  if (e.kind === 'reach' || e.kind === 'no-reach') {
+  if (e.kind === 'session') return new Set([e.from, e.to]);
+  if (e.kind === 'reach' || e.kind === 'no-reach' || e.kind === 'path') {
     const sole = (ip: Ipv4): string[] => {
       const at = f.endsOf(ip);
       return at.length === 1 ? at.map(name) : [];
@@ -270,22 +385,45 @@ function slowest(
   return worst;
 }
 
+/** The failures that an expectation must outlive; in words what is wrong with the one that it names. */
+function failuresOf(p: Prediction, under: Circumstance): FailureSpec[] | string {
+  if (under === 'normal') return [];
+  if (under === 'any-link') return linkFailures(p);
+  if (under === 'any-router') return routerFailures(p);
+  if (under === 'any-group') return groupFailures(p);
+  const spec = parseFailure(under);
+  if (typeof spec === 'string') return spec;
+  const [problem] = addFailure(p.design, p.segments, p.outage, spec).problems;
+  return problem ?? [spec];
+}
+
 /**
  * Checks one expectation in the network as it is and in every single failure that it must outlive.
  *
  * @param underFailures  false: only the network as it is
  */
 export function checkExpectation(now: Forwarding, e: Expectation, underFailures = true): ExpectationResult {
+  const steps = checkingExpectation(now, e, underFailures);
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+  }
+}
+
+/** The same failure by failure, so that whoever asks can look up, or stop. */
+export function* checkingExpectation(now: Forwarding, e: Expectation, underFailures = true): Generator<undefined, ExpectationResult> {
   const p = now.prediction;
+  const listed = failuresOf(p, e.under);
   let breach = aboutNothing(now, e) ?? breachOf(now, e);
+  if (typeof listed === 'string') breach ??= { kind: 'broken', routers: [], words: `it is to outlive ${e.under}: ${listed}` };
   const brokenBy: string[] = breach ? [''] : [];
   let tried = 0;
-  const failures: FailureSpec[] =
-    !underFailures || breach || e.under === 'normal' ? [] : e.under === 'any-link' ? linkFailures(p) : routerFailures(p);
+  const failures: FailureSpec[] = !underFailures || breach || typeof listed === 'string' ? [] : listed;
   const own = ends(now, e);
   for (const failure of failures) {
-    if (failure.kind === 'router' && own.has(failure.router)) continue;
+    if (failure.kind === 'router' && own.has(failure.router) && e.under === 'any-router') continue;
     tried++;
+    yield undefined;
     const after = p.fail(failure);
     let found = breachOf(new Forwarding(after), e);
     if (!found && e.kind === 'reach' && e.withinMs !== undefined) {

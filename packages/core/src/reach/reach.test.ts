@@ -136,6 +136,70 @@ describe('expectations', () => {
     expect(expect1(c, good).holds).toBe(true);
     expect(expect1(c, bad).holds).toBe(false);
   });
+  test('under one failure that is named, or any shared-risk group; one that the design does not know is told', () => {
+    const e = { kind: 'reach', from: '10.97.1.77', to: '10.96.0.1' };
+    expect(expect1(diamond(), { ...e, under: 'router:b' })).toMatchObject({ holds: true, tried: 1 });
+    const weak = expect1(diamond().router('x', '10.96.0.9', 0).cable('d', 'x', '10.96.1.8', 0), { ...e, from: '10.96.0.9', under: 'link:d/to-x' });
+    expect([weak.holds, weak['broken-by']]).toEqual([false, ['link:d/to-x']]);
+    expect(expect1(diamond(), { ...e, under: 'router:nobody' })).toMatchObject({ holds: false, tried: 0 });
+    expect(expect1(diamond(), { ...e, under: 'link:b' }).message).toContain('lacks the interface');
+    const ducts = diamond().links(['a/to-b b/to-a', 'a/to-c c/to-a'], {}, [{ name: 'duct', member: ['link:a/to-b', 'link:a/to-c'] }]);
+    const cut = expect1(ducts, { ...e, under: 'any-group' });
+    expect([cut.holds, cut['broken-by']]).toEqual([false, ['group:duct']]);
+  });
+  test('a destination outside is left for by a named exit', () => {
+    const c = (exit: string) =>
+      expect1(
+        diamond()
+          .ospf('a', { 'default-route': { announce: 'always' } })
+          .port('a', 'world', '192.0.2.1/24', null)
+          .static('a', '0.0.0.0/0', '192.0.2.254'),
+        { kind: 'reach', from: '10.97.1.77', to: '203.0.113.7', 'leaves-by': exit },
+      );
+    expect(c('a/world').holds).toBe(true);
+    expect(c('a/other').message).toBe('10.97.1.77 to 203.0.113.7 is to leave by a/other, and leaves by a/world');
+    expect(c('nobody/world').message).toBe('there is no router nobody in this design');
+  });
+  test.each([
+    ['by a router on every way', { through: ['b'] }, false],
+    ['by the ends', { through: ['a', 'd'] }, true],
+    ['not by a router', { avoids: ['c'] }, false],
+    ['within so many hops', { 'at-most-hops': 2 }, true],
+    ['within fewer', { 'at-most-hops': 1 }, false],
+    ['within a cost', { 'at-most-cost': 20 }, true],
+    ['within less', { 'at-most-cost': 19 }, false],
+    ['the same way back', { symmetric: true }, true],
+  ])('path: %s', (_, more, holds) => {
+    expect(expect1(diamond(), { kind: 'path', from: '10.96.0.1', to: '10.96.0.4', ...more }).holds).toBe(holds);
+  });
+  test('path: a way back by other routers is no symmetric one', () => {
+    const c = campus()
+      .router('a', '10.96.0.1', 0)
+      .router('b', '10.96.0.2', 0)
+      .router('c', '10.96.0.3', 0)
+      .router('d', '10.96.0.4', 0)
+      .cable('a', 'b', '10.96.1.0', 0, [1, 9])
+      .cable('b', 'd', '10.96.1.2', 0, 1)
+      .cable('a', 'c', '10.96.1.4', 0, 2)
+      .cable('c', 'd', '10.96.1.6', 0, 2);
+    const e = { kind: 'path', from: '10.96.0.1', to: '10.96.0.4' };
+    expect(expect1(c, { ...e, symmetric: true }).message).toContain('there and back go by other routers');
+    expect(expect1(c, e).holds).toBe(true);
+  });
+  test('table, area, session', () => {
+    expect(expect1(diamond(), { kind: 'table', router: 'a', 'at-most': 100 }).holds).toBe(true);
+    expect(expect1(diamond(), { kind: 'table', router: 'a', 'at-most': 3 }).message).toMatch(/^a has \d+ routes, more than 3$/);
+    const stub = (summary: boolean) => {
+      const c = diamond().router('x', '10.98.0.9', 9).cable('d', 'x', '10.98.1.0', 9).area('x', 9, { 'area-type': 'stub-area' });
+      return c.area('d', 9, { 'area-type': 'stub-area', summary });
+    };
+    expect(expect1(stub(false), { kind: 'area', area: 9, type: 'totally-stubby' }).holds).toBe(true);
+    expect(expect1(stub(true), { kind: 'area', area: 9, type: 'stub' }).holds).toBe(true);
+    expect(expect1(stub(true), { kind: 'area', area: 9, type: 'totally-stubby' }).message).toBe('area 0.0.0.9 is stub in d, not totally-stubby');
+    expect(expect1(diamond(), { kind: 'session', from: 'a', to: 'd', under: 'any-router' })).toMatchObject({ holds: true, tried: 2 });
+    const cut = expect1(diamond(), { kind: 'session', from: 'a', to: 'd' }, 'link:a/to-b', 'link:a/to-c');
+    expect(cut.holds).toBe(false);
+  });
   test('who leads a LAN', () => {
     const lan = campus()
       .router('a', '10.96.0.1', 0)

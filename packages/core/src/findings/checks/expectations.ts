@@ -26,7 +26,7 @@ function broken(c: CheckContext, kind: Breach['kind'], rule: string, rfc: string
           ...(by.length > 12 ? [{ router: '', what: 'broken by', value: `${by.length - 12} more`, origin: 'computed' as const }] : []),
         ],
         repairs:
-          result.breach.kind === 'wrong-source'
+          result.breach.kind === 'wrong-source' && e.kind === 'reach'
             ? [
                 {
                   title: `Test from ${formatIpv4(result.breach.better)} instead`,
@@ -36,7 +36,7 @@ function broken(c: CheckContext, kind: Breach['kind'], rule: string, rfc: string
                       router: '',
                       file: e.file,
                       at: [...e.at, 'from'],
-                      from: 'from' in e ? formatIpv4(e.from) : undefined,
+                      from: formatIpv4(e.from),
                       to: formatIpv4(result.breach.better),
                     },
                   ],
