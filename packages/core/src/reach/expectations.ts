@@ -410,6 +410,13 @@ export function checkExpectation(now: Forwarding, e: Expectation, underFailures 
   }
 }
 
+/** Every expectation of a design, in the order in which they stand, failure by failure. */
+export function* judging(now: Forwarding, expectations: readonly Expectation[]): Generator<undefined, ExpectationResult[]> {
+  const out: ExpectationResult[] = [];
+  for (const e of expectations) out.push(yield* checkingExpectation(now, e));
+  return out;
+}
+
 /** The same failure by failure, so that whoever asks can look up, or stop. */
 export function* checkingExpectation(now: Forwarding, e: Expectation, underFailures = true): Generator<undefined, ExpectationResult> {
   const p = now.prediction;

@@ -320,6 +320,17 @@ function Lost({ failure: f }: { readonly failure: FailureView }) {
           {p}
         </p>
       ))}
+      {f.broken.length > 0 && (
+        <Section title={`${count(f.broken.length, 'expectation')} broken`}>
+          <ul>
+            {f.broken.map((e) => (
+              <li key={e.name} className="border-b border-fine py-0.5">
+                <strong className="font-semibold">{e.name}</strong> <span className="text-ink2">{e.message}</span>
+              </li>
+            ))}
+          </ul>
+        </Section>
+      )}
       {f.unreachablePrefixes.length > 0 && (
         <Section title="Cannot be reached any more">
           <ul>

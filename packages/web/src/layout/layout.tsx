@@ -122,26 +122,7 @@ function Overview({ view }: { readonly view: DesignView }) {
           <FindingCard key={f.id} finding={f} letter={letters.get(view.pairs.find((p) => p.finding === f.id)?.id ?? '')} />
         ))}
       </div>
-      {view.expectations.length > 0 && (
-        <Section title="Expectations">
-          <ul>
-            {view.expectations.map((e) => (
-              <li key={e.name} className="flex gap-2 border-b border-fine py-1">
-                <span className="min-w-0">
-                  {e.name}
-                  {e.under !== 'normal' && (
-                    <span className="text-ink2"> ({e.under === 'any-link' ? 'and under any link failure' : 'and under any router failure'})</span>
-                  )}
-                </span>
-                <span className="ml-auto">
-                  <Tag kind={e.holds ? 'full' : 'trouble'}>{e.holds ? 'holds' : 'broken'}</Tag>
-                </span>
-              </li>
-            ))}
-          </ul>
-          <p className="mt-1 text-ink2">Looked at in the network as it is; the command line tries every failure too.</p>
-        </Section>
-      )}
+      <Expectations view={view} />
       {accepted.length > 0 && (
         <Section title={`Accepted (${accepted.length})`}>
           {accepted.map((f) => (
@@ -220,5 +201,46 @@ function SegmentPanel({ view, segment: s }: { readonly view: DesignView; readonl
         </ul>
       </Section>
     </>
+  );
+}
+
+const underWords = (under: string): string =>
+  under === 'any-link'
+    ? 'and under any link failure'
+    : under === 'any-router'
+      ? 'and under any router failure'
+      : under === 'any-group'
+        ? 'and under any shared risk'
+        : `and under ${under}`;
+
+/** What the design is for, and whether it holds: while something is down, in the network as it is then. */
+function Expectations({ view }: { readonly view: DesignView }) {
+  const failure = useStore((s) => s.failure);
+  if (view.expectations.length === 0) return null;
+  const broken = new Map(failure?.broken.map((e) => [e.name, e.message]));
+  return (
+    <Section title={failure ? 'Expectations, with what is down' : 'Expectations'}>
+      <ul>
+        {view.expectations.map((e) => {
+          const why = failure ? broken.get(e.name) : e.holds ? undefined : e.message;
+          return (
+            <li key={e.name} className="border-b border-fine py-1">
+              <span className="flex gap-2">
+                <span className="min-w-0">
+                  {e.name}
+                  {e.under !== 'normal' && !failure && <span className="text-ink2"> ({underWords(e.under)})</span>}
+                </span>
+                <span className="ml-auto whitespace-nowrap">
+                  <Tag kind={why === undefined ? 'full' : 'trouble'}>
+                    {why !== undefined ? 'broken' : e.untried && !failure ? 'holds, trying failures…' : 'holds'}
+                  </Tag>
+                </span>
+              </span>
+              {why !== undefined && <span className="block text-ink2">{why}.</span>}
+            </li>
+          );
+        })}
+      </ul>
+    </Section>
   );
 }

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { applyEdits, editsBetween, invertEdit, type Edit } from '@gentle-compass/core/design/edit';
 import { placeEdits, type Placing } from '@gentle-compass/core/design/map-places';
-import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
+import type { Finding } from '@gentle-compass/core/findings/finding';
 import type { CampusSize } from '@gentle-compass/core/generate/generate-campus';
 import type { InputFile } from '@gentle-compass/core/documents/documents';
 import { Overtaken, type Change, type StoredDesign, type VersionRow } from '../storage/kept';
@@ -9,6 +9,7 @@ import { announce, hearOthers, shelf } from '../storage/shelf';
 import { workbench } from '../worker/client';
 import { readAddress, writeAddress, type Address, type Stage } from './address';
 import type { SheetName } from '@gentle-compass/core/sheets/sheet-names';
+import { Judging } from './judging';
 import { fresh, summaryOf } from './stored';
 import { patched, type ViewPatch } from './view-patch';
 import type { CellsView, ChangeSummary, ComparisonView, DesignView, EntryView, FailureView, HistoryStep, ImportOutcome, TypedCell } from './view';
@@ -182,22 +183,16 @@ let received: DesignView | undefined;
 /** The documents as the worker holds them: answers come in the order of the questions. */
 let held: StoredDesign['documents'] = [];
 
-let consequenceTurn = 0;
-
-/** Fills in what each finding costs, one after the other, while the page goes on; a newer state ends it. */
-async function fillConsequences(): Promise<void> {
-  const turn = ++consequenceTurn;
-  const { view } = get();
-  const found = new Map<string, Consequence>();
-  for (const f of view?.findings ?? []) {
-    if (f.repairs.length === 0) continue;
-    const c = await workbench().consequence(f.id);
-    if (turn !== consequenceTurn) return;
-    if (c) found.set(f.id, c);
-    const now = get().view;
-    if (now) set({ view: { ...now, findings: now.findings.map((x) => ({ ...x, consequence: found.get(x.id) ?? x.consequence })) } });
-  }
-}
+const judging = new Judging({
+  view: () => get().view,
+  show: (view) => {
+    set({ view });
+  },
+  take: (patch) => take(patch),
+  told: (e, doing) => {
+    told(e, doing);
+  },
+});
 
 /** Counts designs that were opened: a change of an earlier one ends with it. */
 let openings = 0;
@@ -209,7 +204,7 @@ let openings = 0;
  */
 async function show(design: StoredDesign, keepIt: boolean | string): Promise<void> {
   openings++;
-  consequenceTurn++;
+  judging.end();
   // What is seen is kept already: both go on at once.
   const keeping = keepIt === true ? keepNew(design) : Promise.resolve({ revision: design.revision, unkept: keepIt === false ? undefined : keepIt });
   await workbench().compareWith(null);
@@ -239,7 +234,7 @@ async function show(design: StoredDesign, keepIt: boolean | string): Promise<voi
   summarise();
   const { fail } = get();
   if (fail.length > 0) await setFailures(fail);
-  void fillConsequences();
+  void judging.begin();
 }
 
 /** Opens what was open last, or on the first visit the sample with its seeded faults. */
@@ -381,7 +376,7 @@ async function run(edits: readonly Edit[], title: string, history: readonly Hist
   const id = get().design?.id;
   if (id === undefined) return;
   const opening = openings;
-  consequenceTurn++; // a new state makes the filling-in of the old one pointless
+  judging.end();
   try {
     // It is written while it is predicted: what is seen is kept, unless the storage is slow.
     const documents = applyEdits(held, edits);
@@ -445,7 +440,7 @@ async function follows(
     if (effect && step !== undefined) noteEffect(id, step, title, effect);
     if (fail.length > 0) await setFailures(fail);
     summarise();
-    void fillConsequences();
+    void judging.begin();
   } catch (e) {
     told(e, title);
   }

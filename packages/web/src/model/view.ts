@@ -20,7 +20,7 @@ export interface DesignView {
   readonly pairs: readonly PairView[];
   readonly areas: readonly AreaView[];
   readonly findings: readonly Finding[];
-  readonly expectations: readonly Pick<ExpectationResult, 'name' | 'under' | 'holds' | 'message'>[];
+  readonly expectations: readonly ExpectationView[];
   /** The map of the whole campus; `null` of a large one, whose areas are folded at first: it is made when it is asked for. */
   readonly layout: MapLayout | null;
   /** What was placed on the map by hand. */
@@ -29,6 +29,12 @@ export interface DesignView {
   readonly routeCount: number | null;
   /** Milliseconds that reading and predicting took, for the bench page and the curious. */
   readonly milliseconds: number;
+}
+
+/** What became of an expectation. */
+export interface ExpectationView extends Pick<ExpectationResult, 'name' | 'under' | 'holds' | 'message'> {
+  /** The failures that it must outlive are still to be tried. */
+  readonly untried: boolean;
 }
 
 export interface InterfaceView {
@@ -154,6 +160,8 @@ export interface FailureView {
   /** Pairs that are down now and were not before. */
   readonly downPairs: readonly string[];
   readonly goneRouters: readonly string[];
+  /** Expectations that do not hold while this is down, and why. */
+  readonly broken: readonly Pick<ExpectationResult, 'name' | 'message'>[];
   readonly milliseconds: number;
   /** A first answer: what cannot be reached any more is still being counted. */
   readonly unfinished?: boolean;

@@ -1,11 +1,14 @@
 import { routeChanges } from '@gentle-compass/core/compare/route-changes';
 import { formatFailure, parseFailure, type FailureSpec } from '@gentle-compass/core/failures/outage';
+import type { Comparison } from '@gentle-compass/core/compare/compare';
+import { checkExpectation } from '@gentle-compass/core/reach/expectations';
+import { Forwarding } from '@gentle-compass/core/reach/forwarding';
 import type { Prediction } from '@gentle-compass/core/predict';
 import { CutCounter } from '@gentle-compass/core/sweep/cut-counter';
 import { cuttingEach, laidBeside } from '@gentle-compass/core/sweep/every-cut';
 import { linkFailures } from '@gentle-compass/core/failures/single-failures';
 import type { EveryCut, FailureView, Glimpse } from '../model/view';
-import { countedUpTo, downPairs } from './views';
+import { countedUpTo, downPairs, lonely, vanished } from './views';
 
 /** Answers about what fails that come from numbers alone, without tables laid side by side. */
 export class Failing {
@@ -38,7 +41,7 @@ export class Failing {
   /** How many routes of which routers are other ones; what cannot be reached any more is left uncounted. */
   glance(now: Prediction, words: readonly string[]): FailureView {
     const start = performance.now();
-    const good = words.map(parseFailure).flatMap((s) => (typeof s === 'string' ? [] : [s]));
+    const { good } = failuresNamed(words);
     const after = this.stateWith(now, good);
     const goneRouters = now.design.routers.flatMap((r, i) => (after.outage.routers.has(i) && !now.outage.routers.has(i) ? [r.name] : []));
     const routers = goneRouters.map((router) => ({ router, gone: true, lost: 0, gained: 0, changed: 0, unreachable: 0 }));
@@ -58,6 +61,7 @@ export class Failing {
       vanished: [],
       downPairs: downPairs(now, after),
       goneRouters,
+      broken: [],
       milliseconds: performance.now() - start,
       unfinished: true,
     };
@@ -93,4 +97,48 @@ export class Failing {
   stop(): void {
     this.trials++;
   }
+}
+
+/** Failures as they are typed, and words that are none. */
+export function failuresNamed(words: readonly string[]): { readonly good: readonly FailureSpec[]; readonly problems: readonly string[] } {
+  const specs = words.map(parseFailure);
+  return { good: specs.flatMap((s) => (typeof s === 'string' ? [] : [s])), problems: specs.flatMap((s) => (typeof s === 'string' ? [s] : [])) };
+}
+
+/** Expectations that do not hold in a state. */
+function brokenIn(p: Prediction): FailureView['broken'] {
+  const f = new Forwarding(p);
+  return p.design.settings.expectations.flatMap((e) => {
+    const { name, holds, message } = checkExpectation(f, e, false);
+    return holds ? [] : [{ name, message }];
+  });
+}
+
+/** What failures do, from the tables before and after laid side by side. */
+export function failureView(now: Prediction, after: Prediction, d: Comparison): Omit<FailureView, 'problems' | 'milliseconds'> {
+  const stood = (s: string): boolean => s === 'full' || s === '2-way';
+  const of = (r: Comparison['routers'][number], change: string): number => r.routes.filter((x) => x.change === change).length;
+  return {
+    fail: after.failures.map(formatFailure),
+    neighborsLost: d.neighbors
+      .filter((n) => stood(n.before) && !stood(n.after))
+      .map(({ router, iface, peer, before, after: state }) => ({ router, iface, peer, before, after: state })),
+    routers: d.routers.map((r) => ({
+      router: r.router,
+      gone: r.gone,
+      lost: of(r, 'lost'),
+      gained: of(r, 'gained'),
+      changed: of(r, 'changed'),
+      unreachable: r.outOfReach.length,
+    })),
+    lost: d.lost,
+    gained: d.gained,
+    changed: d.changed,
+    unreachable: d.unreachable,
+    unreachablePrefixes: lonely(d),
+    vanished: vanished(d),
+    downPairs: downPairs(now, after),
+    goneRouters: d.routers.filter((r) => r.gone).map((r) => r.router),
+    broken: brokenIn(after),
+  };
 }

@@ -1,5 +1,7 @@
 import { applyEdits, type Edit } from '@gentle-compass/core/design/edit';
-import { Prediction } from '@gentle-compass/core/predict';
+import { checkDesign } from '@gentle-compass/core/findings/catalogue';
+import { designFrom } from '@gentle-compass/core/formats/read-set';
+import { predict, Prediction } from '@gentle-compass/core/predict';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ChangeSummary, DesignView, FailureView } from '../model/view';
@@ -44,6 +46,35 @@ test('what went down with the failure is told apart from what is cut off', async
   const f = (await bench.fail(['router:petrel-1'])) as FailureView;
   expect(f.vanished).toContain('10.96.0.41/32');
   expect(f.unreachablePrefixes.map((u) => u.prefix)).not.toContain('10.96.0.41/32');
+});
+const settings = (expectation: readonly object[]): { name: string; content: string } => ({
+  name: 'expectations.json',
+  content: JSON.stringify({ 'gentle-compass:settings': { expectation } }),
+});
+
+test('an expectation is judged in every failure that it must outlive, as on the command line, and in what is shown down', async () => {
+  const bench = new Workbench();
+  const one = { name: 'the petrels reach the harbour', kind: 'session', from: 'petrel-4', to: 'harbour-exit' };
+  const all = [
+    { ...one, under: 'any-router' },
+    { ...one, name: 'as it is' },
+  ];
+  const { design } = bench.readFiles([...files.filter((f) => !f.name.includes('settings')), settings(all)], 'campus');
+  if (!design) throw new Error('the sample cannot be read');
+  const view = bench.open(design);
+  const text = await bench.judgedText();
+  const judged = patched(view, JSON.parse(text ?? '{}') as ViewPatch);
+  const told = checkDesign(predict(designFrom(design.documents).design), design.documents, { withConsequences: false });
+  const plain = ({ name, holds, message }: { name: string; holds: boolean; message: string }): object => ({ name, holds, message });
+  expect(judged.expectations.map(plain)).toEqual(told.expectations.map(plain));
+  expect(judged.findings.filter((f) => f.rule === 'expectation-broken').map((f) => f.id)).toEqual(
+    told.findings.filter((f) => f.rule === 'expectation-broken').map((f) => f.id),
+  );
+  expect(judged.expectations.every((e) => !e.untried)).toBe(true);
+  // Judged once; a failure that breaks it says so while it is shown.
+  expect(await bench.judgedText()).toBeNull();
+  const down = (await bench.fail(['router:harbour-exit'])) as FailureView;
+  expect(down.broken.map((e) => e.name).sort()).toEqual(['as it is', 'the petrels reach the harbour']);
 });
 test('failures that the design does not know are told and change nothing', async () => {
   const f = (await opened().bench.fail(['link:nobody/x', 'nonsense'])) as FailureView;

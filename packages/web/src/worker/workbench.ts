@@ -5,7 +5,7 @@ import { sheetOf, type Sheet, type SheetName } from '@gentle-compass/core/sheets
 import { facingValues, type FacingValue } from '@gentle-compass/core/evidence/neighbor-words';
 import { routeEvidence, type Origin } from '@gentle-compass/core/evidence/route-evidence';
 import { transfer } from 'comlink';
-import { formatFailure, parseFailure } from '@gentle-compass/core/failures/outage';
+import {} from '@gentle-compass/core/failures/outage';
 import { acceptEdits } from '@gentle-compass/core/findings/acceptance';
 import { checkDesign, consequenceOf, mendingAll } from '@gentle-compass/core/findings/catalogue';
 import { routerDetail, type RouterDetail } from '@gentle-compass/core/evidence/router-detail';
@@ -24,7 +24,8 @@ import { generateCampus, type CampusSize } from '@gentle-compass/core/generate/g
 import { formatIpv4, parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
 import { prefixId } from '@gentle-compass/core/prefix/prefix-book';
 import { predict, type Prediction } from '@gentle-compass/core/predict';
-import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
+import { Forwarding } from '@gentle-compass/core/reach/forwarding';
+import { judging, type ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import type { RibRoute } from '@gentle-compass/core/routes/rib';
 import { documentChanges } from '@gentle-compass/core/compare/document-changes';
 import { firstBlueprint, type Blueprint } from '@gentle-compass/core/blueprint/blueprint';
@@ -35,9 +36,9 @@ import { layoutMap, type LayoutInput, type MapLayout } from '../map/layout';
 import { blueprintView } from './blueprint-view';
 import { cellsView } from './sheet-view';
 import { patchBetween } from '../model/view-patch';
-import { Failing } from './failing';
+import { Failing, failureView, failuresNamed } from './failing';
 import { ViewMaking } from './view-making';
-import { areaViews, countedUpTo, downPairs, inOrder, lonely, pairIdOf, routeRow, vanished } from './views';
+import { areaViews, countedUpTo, inOrder, pairIdOf, routeRow } from './views';
 import type {
   BlueprintView,
   CellsView,
@@ -126,6 +127,26 @@ export class Workbench {
     this.check();
     return this.patch();
   }
+
+  /**
+   * Tries every expectation in the failures that it must outlive, in slices; what that changes in the view, as text. `null` where
+   * nothing is to be tried, or a newer design came meanwhile.
+   */
+  async judgedText(): Promise<string | null> {
+    this.check();
+    const { now, documents } = this;
+    const { expectations } = now.design.settings;
+    if (this.judged === now || expectations.every((e) => e.under === 'normal')) return null;
+    const judged = await this.sliced(judging(new Forwarding(now), expectations));
+    if (!judged) return null;
+    this.judged = now;
+    this.findings = checkDesign(now, documents, { withConsequences: false, judged }).findings;
+    this.expectations = judged;
+    return this.patch();
+  }
+
+  /** The state whose expectations were tried in every failure. */
+  private judged: Prediction | undefined;
 
   /** What changed in the view since it was given last. Findings are those of the last check. */
   private patch(): string {
@@ -253,7 +274,13 @@ export class Workbench {
       pairs: this.making.pairsOf(p, findings),
       areas: areaViews(p),
       findings,
-      expectations: this.expectations.map(({ name, under, holds, message }) => ({ name, under, holds, message })),
+      expectations: this.expectations.map(({ name, under, holds, message }) => ({
+        name,
+        under,
+        holds,
+        message,
+        untried: holds && under !== 'normal' && this.judged !== p,
+      })),
       layout: this.layout(routers, segments),
       places: p.design.settings.places,
       routeCount: routers.length > countedUpTo ? null : routers.reduce((n, r) => n + (r.routes ?? 0), 0),
@@ -506,37 +533,11 @@ export class Workbench {
   async fail(words: readonly string[]): Promise<FailureView | null> {
     const start = performance.now();
     this.wishes++;
-    const specs = words.map(parseFailure);
-    const good = specs.flatMap((s) => (typeof s === 'string' ? [] : [s]));
+    const { good, problems } = failuresNamed(words);
     const after = this.failing.stateWith(this.now, good);
     this.failed = good.length > 0 ? after : undefined;
     const d = await this.sliced(comparing(this.now, after), () => this.designs + this.wishes);
-    if (!d) return null;
-    const stood = (s: string): boolean => s === 'full' || s === '2-way';
-    return {
-      fail: good.map(formatFailure),
-      problems: [...specs.flatMap((s) => (typeof s === 'string' ? [s] : [])), ...after.problems],
-      neighborsLost: d.neighbors
-        .filter((n) => stood(n.before) && !stood(n.after))
-        .map(({ router, iface, peer, before, after: now }) => ({ router, iface, peer, before, after: now })),
-      routers: d.routers.map((r) => ({
-        router: r.router,
-        gone: r.gone,
-        lost: r.routes.filter((x) => x.change === 'lost').length,
-        gained: r.routes.filter((x) => x.change === 'gained').length,
-        changed: r.routes.filter((x) => x.change === 'changed').length,
-        unreachable: r.outOfReach.length,
-      })),
-      lost: d.lost,
-      gained: d.gained,
-      changed: d.changed,
-      unreachable: d.unreachable,
-      unreachablePrefixes: lonely(d),
-      vanished: vanished(d),
-      downPairs: downPairs(this.now, after),
-      goneRouters: d.routers.filter((r) => r.gone).map((r) => r.router),
-      milliseconds: performance.now() - start,
-    };
+    return d ? { ...failureView(this.now, after, d), problems: [...problems, ...after.problems], milliseconds: performance.now() - start } : null;
   }
 
   /** What a finding costs now: by predicting again with its first repair. Asked for one by one, so that nothing waits. */
