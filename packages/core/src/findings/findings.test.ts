@@ -4,7 +4,7 @@ import { applyEdits, invertEdit } from '../design/edit';
 import { designFrom } from '../formats/read-set';
 import { predict } from '../predict';
 import { campus, type Campus } from '../testing/campus';
-import { cases as firstCases, p2p, pair } from '../testing/finding-cases';
+import { borders, cases as firstCases, p2p, pair } from '../testing/finding-cases';
 import { moreCases } from '../testing/more-finding-cases';
 import { sample } from '../testing/sample';
 import { catalogue, checkDesign, findingsOf, mendingAll } from './catalogue';
@@ -120,6 +120,13 @@ test('an area in pieces names the fault that explains it: between neighbours, at
   // Pieces that no fault between neighbours would join stand for themselves.
   const apart = campus().router('a', '10.96.0.1', 0).router('b', '10.96.0.2', 0).port('a', 'e', '10.97.1.1/24', 0).port('b', 'e', '10.97.2.1/24', 0);
   expect(explained(apart)).toEqual(['nothing']);
+});
+
+test('a summary that swallows a LAN of two routers in another area is seen: the LAN is a network-LSA there, no stub', () => {
+  const c = ['b', 'c'].reduce((x, r) => x.area(r, 1, { ranges: { range: [{ prefix: '10.97.0.0/16' }] } }), borders());
+  c.router('e', '10.95.0.5', 2).router('f', '10.95.0.6', 2).cable('b', 'e', '10.95.1.0', 2).lan('weir', '10.97.200.0/24', 2, ['e', 'f']);
+  const [found] = findings(c).filter((f) => f.rule === 'range-foreign');
+  expect(found?.message).toContain('also claims 10.97.200.0/24 (area 0.0.0.2)');
 });
 
 test('keys appear in no finding', () => {

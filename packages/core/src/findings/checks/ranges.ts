@@ -1,8 +1,11 @@
 import { backbone } from '../../design/design';
-import { covers, formatIpv4, formatPrefix, lengthOfMask, maskOf, parseTypedPrefix, type Ipv4Prefix } from '../../prefix/ipv4';
+import { covers, formatIpv4, formatPrefix, maskOf, parseTypedPrefix, type Ipv4Prefix } from '../../prefix/ipv4';
 import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
 import type { AreaDatabase } from '../../lsdb/area-database';
+import type { AreaGraph } from '../../lsdb/area-graph';
+import { eachAttached } from '../../lsdb/attached-prefixes';
+import { prefixBook } from '../../prefix/prefix-book';
 import type { Speaker } from '../../adjacency/speakers';
 import type { Area, AreaRange } from '../../design/design';
 
@@ -29,15 +32,19 @@ interface Described {
   readonly bits: Float64Array;
   readonly length: Uint8Array;
 }
-const describedIn = new WeakMap<AreaDatabase['routers'], Described>();
+const describedIn = new WeakMap<AreaGraph, Described>();
 
-/** Made once for a set of router-LSAs: an edit elsewhere leaves them as they are. */
+/** Networks of an area by its types 1 and 2, made once for a graph: an edit elsewhere leaves it as it is. */
 function described(db: AreaDatabase): Described {
-  let known = describedIn.get(db.routers);
+  const { graph } = db;
+  let known = describedIn.get(graph);
   if (!known) {
-    const stubs = [...db.routers.values()].flatMap((lsa) => lsa.links.filter((l) => l.kind === 'stub' && l.port));
-    known = { bits: Float64Array.from(stubs, (l) => l.id), length: Uint8Array.from(stubs, (l) => lengthOfMask(l.data) ?? 32) };
-    describedIn.set(db.routers, known);
+    const found: number[] = [];
+    eachAttached(graph, (v, id, _, link) => {
+      if (link < 0 || graph.routers[v]?.portOf(link)) found.push(id);
+    });
+    known = { bits: Float64Array.from(found, (id) => prefixBook.bitsOf(id)), length: Uint8Array.from(found, (id) => prefixBook.lengthOf(id)) };
+    describedIn.set(graph, known);
   }
   return known;
 }
