@@ -61,6 +61,7 @@ test('check --format json prints findings in their shape', async () => {
   const { out } = await call('check', faulty, '--format', 'json');
   const { findings } = JSON.parse(out) as { findings: Record<string, unknown>[] };
   expect(Object.keys(findings[0] ?? {}).sort()).toEqual([
+    'caused-by',
     'consequence',
     'digest',
     'evidence',

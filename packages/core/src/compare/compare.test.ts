@@ -29,7 +29,7 @@ const words = (d: Comparison, router: string): string[] =>
   );
 
 test('a state compared with itself shows nothing', () => {
-  expect(compare()).toEqual({ routers: [], neighbors: [], lost: 0, gained: 0, changed: 0, unreachable: 0 });
+  expect(compare()).toEqual({ routers: [], neighbors: [], elections: [], routerIds: [], lost: 0, gained: 0, changed: 0, unreachable: 0 });
 });
 test('a cut with a way round: its own prefix vanishes, the rest changes', () => {
   const d = compare('link:b/to-c');

@@ -3,6 +3,7 @@ import { neighborStates, type NeighborState } from '../adjacency/neighbor-state'
 import { covers, formatIpv4, holds, type Ipv4Prefix } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import type { RibRoute } from '../routes/rib';
+import { compareElections, compareRouterIds, type ElectionChange, type RouterIdChange } from './leading';
 import { outOfReach } from './out-of-reach';
 import { reachers, untouchedRouters } from './untouched';
 
@@ -39,6 +40,10 @@ export interface NeighborChange {
 export interface Comparison {
   readonly routers: readonly RouterChanges[];
   readonly neighbors: readonly NeighborChange[];
+  /** Segments on which others lead now. */
+  readonly elections: readonly ElectionChange[];
+  /** Processes that run under another router id. */
+  readonly routerIds: readonly RouterIdChange[];
   readonly lost: number;
   readonly gained: number;
   readonly changed: number;
@@ -211,6 +216,8 @@ export function* comparing(before: Prediction, after: Prediction): Generator<und
   return {
     routers,
     neighbors: compareNeighbors(before, after),
+    elections: compareElections(before, after),
+    routerIds: compareRouterIds(before, after),
     lost: count((r) => r.change === 'lost'),
     gained: count((r) => r.change === 'gained'),
     changed: count((r) => r.change === 'changed'),

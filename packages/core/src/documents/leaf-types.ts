@@ -93,6 +93,11 @@ export const ipv4: LeafType<Ipv4> = readBy(
   (value) => (typeof value === 'string' ? parseIpv4(value) : undefined),
   'an IPv4 address such as 10.96.0.1',
 );
+/** A router id (RFC 2328 C.1): 0.0.0.0 stands for none (A.3.2 uses it so) and is refused. */
+export const routerIdText: LeafType<Ipv4> = readBy((value) => {
+  const id = typeof value === 'string' ? parseIpv4(value) : undefined;
+  return id === 0 ? undefined : id;
+}, 'a router id other than 0.0.0.0, such as 10.96.0.1');
 export const ipv6: LeafType<Ipv6> = readBy(
   (value) => (typeof value === 'string' ? parseIpv6(value) : undefined),
   'an IPv6 address such as 2001:db8::1',

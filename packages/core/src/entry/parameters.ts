@@ -1,6 +1,6 @@
 import { networkTypes } from '../design/design';
 import type { LeafType } from '../documents/cursor';
-import { anyText, flag, integer, ipv4, oneOf } from '../documents/leaf-types';
+import { anyText, flag, integer, oneOf, routerIdText } from '../documents/leaf-types';
 
 /** What a parameter is set on: an interface's OSPF entry, the interface itself, an area of a router, or its process. */
 export type ParameterScope = 'ospf-interface' | 'interface' | 'area' | 'process';
@@ -87,7 +87,7 @@ export const parameters: readonly Parameter[] = [
     'router-id',
     'process',
     'explicit-router-id',
-    { read: (x) => (typeof x === 'string' && ipv4.read(x) !== undefined ? x : undefined), expected: ipv4.expected },
+    { read: (x) => (typeof x === 'string' && routerIdText.read(x) !== undefined ? x : undefined), expected: routerIdText.expected },
     'router id',
   ),
   p('router-id-rule', 'process', 'gentle-compass:router-id-rule', oneOf(['highest-loopback', 'lowest-loopback']), 'where a router id comes from', [

@@ -75,7 +75,7 @@ test('wrong cells are told one by one with row and column, and everything else i
   const told = read.problems.map((p) => `${p.file} ${p.line ?? ''}:${p.column ?? ''} ${p.message}`);
   expect(told).toEqual([
     'fish.csv 1: This header is none of a campus: species, weight.',
-    'routers.csv 2:2 "10.96.0" is not an IPv4 address such as 10.96.0.1.',
+    'routers.csv 2:2 "10.96.0" is not a router id other than 0.0.0.0, such as 10.96.0.1.',
     'routers.csv 3:1 The cell "router" is empty.',
     'routers.csv 4:1 The router "skerry-1" stands twice.',
     'interfaces.csv 2:3 "10.96.8.1/33" is not addresses with their lengths, such as 10.96.128.0/31.',

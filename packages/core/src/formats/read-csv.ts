@@ -5,7 +5,7 @@ import { formatIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../pr
 import type { LeafType, ReadProblem } from '../documents/cursor';
 import type { SourceDocument } from '../documents/documents';
 import { areaKinds } from '../design/terms';
-import { areaId, integer, ipv4, nameText, oneOf } from '../documents/leaf-types';
+import { areaId, integer, ipv4, nameText, oneOf, routerIdText } from '../documents/leaf-types';
 
 /** The three tables that a campus can be built from. */
 export type CsvKind = 'routers' | 'interfaces' | 'links';
@@ -189,7 +189,7 @@ class Building {
     const r = this.router(name);
     const process = row.read('process', nameText);
     if (process !== undefined) this.processes.set(name, process);
-    const id = row.read('router-id', ipv4);
+    const id = row.read('router-id', routerIdText);
     const loopback = row.read('loopback', ipv4);
     const area = row.read('area', areaId);
     if (loopback !== undefined) {

@@ -17,7 +17,7 @@ import {
 } from '../design/design';
 import { parseTypedPrefix } from '../prefix/ipv4';
 import type { Cursor } from '../documents/cursor';
-import { areaId, flag, integer, ipv4, nameText, oneOf, typedPrefix } from '../documents/leaf-types';
+import { areaId, flag, integer, ipv4, nameText, oneOf, routerIdText, typedPrefix } from '../documents/leaf-types';
 import { deadFor, givenTo, type Defaults } from '../design/defaults';
 import { readAuthentication, type KeyChains } from './read-authentication';
 
@@ -113,7 +113,7 @@ function readInterface(c: Cursor, around: OspfSurroundings, areaRequires: boolea
 
 function readVirtualLink(c: Cursor, chains: KeyChains, areaRequires: boolean | undefined): VirtualLink | undefined {
   const transitArea = c.leaf('transit-area-id', areaId);
-  const routerId = c.leaf('router-id', ipv4);
+  const routerId = c.leaf('router-id', routerIdText);
   const hello = c.leaf('hello-interval', seconds) ?? 10;
   const dead = c.leaf('dead-interval', seconds) ?? 4 * hello;
   c.known('retransmit-interval', 'transmit-delay', 'enabled', 'lls', 'ttl-security', 'cost');
@@ -273,7 +273,7 @@ export function readOspf(protocol: Cursor, version: 2 | 3, around: OspfSurroundi
     at: c.at,
     name,
     enabled: c.leaf('enabled', flag) ?? c.leaf('enable', flag) ?? true,
-    explicitRouterId: c.leaf('explicit-router-id', ipv4),
+    explicitRouterId: c.leaf('explicit-router-id', routerIdText),
     routerIdRule: c.leaf('router-id-rule', words.routerIdRule) ?? plain.routerIdRule,
     preference: readPreference(c.child('preference'), defaults.preference.ospf),
     autoCost: cost?.leaf('enabled', flag) ?? plain.autoCost,

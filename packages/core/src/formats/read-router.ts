@@ -1,6 +1,6 @@
 import type { Interface, InterfaceAddress, InterfaceAddress6, OspfInstance, Router, StaticRoute, StaticRoute6 } from '../design/design';
 import { Cursor, type LeafType, type ReadContext } from '../documents/cursor';
-import { anyText, flag, identity, integer, ipv4, ipv6, nameText, netmask, oneOf, prefix6, typedPrefix } from '../documents/leaf-types';
+import { anyText, flag, identity, integer, ipv4, ipv6, nameText, netmask, oneOf, prefix6, typedPrefix, routerIdText } from '../documents/leaf-types';
 import { readKeyChains } from './read-authentication';
 import { standardDefaults, type Defaults } from '../design/defaults';
 import { readOspf, type OspfSurroundings } from './read-ospf';
@@ -204,7 +204,7 @@ export function readRouter(
     interfaces,
     staticRoutes: statics,
     staticRoutes6: statics6,
-    routerId: routing?.leaf('router-id', ipv4),
+    routerId: routing?.leaf('router-id', routerIdText),
     instances,
     policies: readPolicies(root),
   };

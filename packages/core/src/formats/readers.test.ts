@@ -1,7 +1,7 @@
 import { sendingKey } from '../adjacency/hello-match';
 import { formatPrefix } from '../prefix/ipv4';
 import { Cursor, showValue, type ReadContext } from '../documents/cursor';
-import { areaId, flag, integer, ipv4, nameText, oneOf, typedPrefix } from '../documents/leaf-types';
+import { areaId, flag, integer, ipv4, nameText, oneOf, routerIdText, typedPrefix } from '../documents/leaf-types';
 import { readKeyChains } from './read-authentication';
 import { readPolicies } from './read-policy';
 import { readRouter } from './read-router';
@@ -21,6 +21,11 @@ describe('a walk through a tree', () => {
     expect(root.list('list', 'name').map((l) => l.leaf('name', nameText))).toEqual(['one']);
     root.finish();
     expect(context.notUsed).toEqual(['b/d', 'list[name=one]/e']);
+  });
+  test('0.0.0.0 is no router id, and a multicast address is one', () => {
+    const { root, context } = cursor({ a: '0.0.0.0', b: '224.0.0.5', c: '255.255.255.255' });
+    expect(['a', 'b', 'c'].map((x) => root.leaf(x, routerIdText))).toEqual([undefined, 0xe000_0005, 0xffff_ffff]);
+    expect(context.problems.map((p) => `${p.path}: ${p.message} ${p.remedy}`)).toEqual([expect.stringContaining('other than 0.0.0.0')]);
   });
   test('what stands in the wrong shape is told with its path, and nothing is thrown', () => {
     const { root, context } = cursor({ box: 'text', list: { a: 1 }, entries: [1, { name: 'x' }], flags: 'yes' });

@@ -135,6 +135,7 @@ export const moreCases: readonly [string, Campus, Campus][] = [
   ],
   ['mask-read-as', activated([{ match: '10.97.1.0/0.0.0.255', 'area-id': 0 }]), activated([{ match: '10.97.1.0/24', 'area-id': 0 }])],
   ['router-id-derived', pair().ospf('a', { 'explicit-router-id': undefined }), pair()],
+  ['router-id-unusual', pair().ospf('a', { 'explicit-router-id': '239.0.0.1' }), pair().ospf('a', { 'explicit-router-id': '223.0.0.1' })],
   ['area-split', twoPieces(false), twoPieces(true)],
   ['router-without-ospf', between(null), between(0)],
   ['range-black-hole', twoPieces(false, { prefix: '10.97.0.0/16' }), twoPieces(true, { prefix: '10.97.0.0/16' })],

@@ -6,9 +6,10 @@ import { fileName, save } from '../frame/export-design';
 import { go, goToStep, openVariant, refer, returnTo, saveVersion, useStore } from '../model/store';
 import { openEntry } from '../model/panes';
 import type { ComparisonView } from '../model/view';
+import { Elections } from '../parts/elections';
 import { Panel, Section } from '../parts/panel';
 import { useAnswer } from '../parts/use-answer';
-import { areaName, changeWords, count } from '../parts/words';
+import { areaName, changeWords, count, listWords } from '../parts/words';
 import { shelf } from '../storage/shelf';
 import { LineList } from './line-list';
 
@@ -136,6 +137,21 @@ function Comparison({ name, c }: { readonly name: string; readonly c: Comparison
       <Part title="Neighbours" n={c.neighbors.length} none="Every neighbour rests in the state it had.">
         <Neighbours list={c.neighbors} />
       </Part>
+      <Part title="Who leads" n={c.elections.length} none="Every segment is led by those who led it.">
+        <Elections list={c.elections} />
+      </Part>
+      {c.routerIds.length > 0 && (
+        <Part title="Router ids" n={c.routerIds.length} none="">
+          <ul>
+            {c.routerIds.map((x) => (
+              <li key={`${x.router} ${x.process}`} className="border-b border-fine py-0.5">
+                {x.router}: <span className="font-mono text-xs text-ink2">{x.before}</span> → <span className="font-mono text-xs">{x.after}</span>{' '}
+                <span className="text-ink2">{x.noticed.length === 0 ? 'nobody notices' : `noticed by ${listWords(x.noticed)}`}</span>
+              </li>
+            ))}
+          </ul>
+        </Part>
+      )}
       <Part title="Areas" n={c.areas.length} none="The same areas, of the same types.">
         <ul>
           {c.areas.map((a) => (

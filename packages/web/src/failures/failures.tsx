@@ -7,6 +7,7 @@ import { AreaMap, type Pointed } from '../map/area-map';
 import { go, setFailures, useStore } from '../model/store';
 import type { DesignView, EveryCut, FailureView, Glimpse } from '../model/view';
 import { workbench } from '../worker/client';
+import { Elections } from '../parts/elections';
 import { Panel, Section } from '../parts/panel';
 import { count, listWords } from '../parts/words';
 
@@ -44,6 +45,7 @@ export function Failures() {
   const [glimpse, point] = useGlimpse(view, fail);
   const gone = useMemo(() => new Set(failure?.goneRouters), [failure]);
   const down = useMemo(() => new Set(failure?.downPairs), [failure]);
+  const leaders = useMemo(() => new Map(failure?.elections.map((e) => [e.segment, e.after])), [failure]);
   const marks = useMemo(
     () =>
       new Map(
@@ -97,6 +99,7 @@ export function Failures() {
           }}
           onPoint={(at) => point(at && wordOf(view, at))}
           goneRouters={gone}
+          leaders={leaders}
           downPairs={down}
           marks={marks}
           hint="Map of the campus. Enter or a click takes a router or a link down, and brings it back."
@@ -363,6 +366,11 @@ function Lost({ failure: f }: { readonly failure: FailureView }) {
           ))}
         </ul>
       </Section>
+      {f.elections.length > 0 && (
+        <Section title="Led by others">
+          <Elections list={f.elections} />
+        </Section>
+      )}
       <Section title="Tables, before against after">
         <table className="w-full">
           <thead className="text-ink2">

@@ -33,6 +33,8 @@ export interface AreaMapProps {
   /** Routers that are gone and pairs that are down by a failure. */
   readonly goneRouters?: ReadonlySet<string>;
   readonly downPairs?: ReadonlySet<string>;
+  /** Segments that others lead than the design says, in words. */
+  readonly leaders?: ReadonlyMap<number, string>;
   /** Routers whose tables change, with a word to show. */
   readonly marks?: ReadonlyMap<string, string>;
   readonly onTables?: () => void;
@@ -341,6 +343,7 @@ export function AreaMap(props: AreaMapProps) {
                     at={bar}
                     chosen={segment === s.index}
                     words={showing === 'addresses' ? s.subnets[0] : undefined}
+                    leader={props.leaders?.get(s.index)}
                     onSegment={onSegment}
                   />
                 ) : null;

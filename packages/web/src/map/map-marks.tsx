@@ -119,17 +119,21 @@ export function LanBar({
   at,
   chosen,
   words,
+  leader,
   onSegment,
 }: {
   readonly s: SegmentView;
   /** Written below it instead of its name and who leads. */
   readonly words?: string | undefined;
+  /** Who leads in what is shown, where it is somebody else. */
+  readonly leader?: string | undefined;
   readonly at: Point;
   readonly chosen: boolean;
   readonly onSegment: (i: number) => void;
 }) {
   const name = s.members[0]?.iface ?? 'LAN';
-  const dr = s.members.find((m) => m.leads === 'DR')?.router;
+  const leading = s.members.filter((m) => m.leads === 'DR').map((m) => m.router);
+  const dr = leader ?? (leading.length > 1 ? `${leading.join(' and ')} both` : leading[0]);
   return (
     <g
       className="cursor-pointer"

@@ -32,6 +32,15 @@ test('changes and lists in words', () => {
   expect(changeWords({ neighborsGained: 2, neighborsLost: 0, gained: 1, lost: 0, changed: 14, routers: 6, findingsGone: 1, findingsNew: 0 })).toBe(
     '2 neighbours gained, 1 route gained and 14 routes changed, in 6 routers. 1 finding settled.',
   );
+  const still = { neighborsGained: 0, neighborsLost: 0, gained: 0, lost: 0, changed: 0, routers: 0, findingsGone: 0, findingsNew: 0 };
+  const elections = [
+    { segment: 3, name: '10.97.1.0/24', before: 'a, backup c', after: 'c, backup b' },
+    { segment: 4, name: '10.97.2.0/24', before: 'a', after: 'b' },
+  ];
+  const routerIds = [{ router: 'a', process: 'campus', before: '10.96.0.1', after: '10.96.0.9', noticed: ['b', 'd'] }];
+  expect(changeWords({ ...still, elections, routerIds })).toBe(
+    'No neighbour and no route changed. 10.97.1.0/24 is led by c, backup b (before: a, backup c); 1 more segment elected anew. a runs as 10.96.0.9, before 10.96.0.1: b and d notice.',
+  );
   expect(changeWords({ neighborsGained: 0, neighborsLost: 0, gained: 0, lost: 0, changed: 0, routers: 0, findingsGone: 0, findingsNew: 2 })).toBe(
     'No neighbour and no route changed. 2 new findings.',
   );

@@ -9,6 +9,7 @@ import type { BlueprintFault } from '@gentle-compass/core/blueprint/blueprint';
 import type { Kept } from '@gentle-compass/core/blueprint/merge';
 import type { LineChange } from '@gentle-compass/core/compare/document-changes';
 import type { EntryReading, OtherLine } from '@gentle-compass/core/entry/entry';
+import type { RouterIdChange } from '@gentle-compass/core/compare/leading';
 import type { ReadProblem } from '@gentle-compass/core/documents/cursor';
 import type { MapLayout } from '../map/layout';
 
@@ -129,6 +130,18 @@ export interface ChangeSummary {
   /** Findings that went, and that came. */
   readonly findingsGone: number;
   readonly findingsNew: number;
+  /** Segments on which others lead, and routers with another id; left out by changes that were noted before this was looked at. */
+  readonly elections?: readonly ElectionView[];
+  readonly routerIds?: readonly RouterIdChange[];
+}
+
+/** Who leads a segment, before and after, in words. */
+export interface ElectionView {
+  /** Index of the segment; -1 where it is gone. */
+  readonly segment: number;
+  readonly name: string;
+  readonly before: string;
+  readonly after: string;
 }
 
 export interface FailureView {
@@ -160,6 +173,7 @@ export interface FailureView {
   /** Pairs that are down now and were not before. */
   readonly downPairs: readonly string[];
   readonly goneRouters: readonly string[];
+  readonly elections: readonly ElectionView[];
   /** Expectations that do not hold while this is down, and why. */
   readonly broken: readonly Pick<ExpectationResult, 'name' | 'message'>[];
   readonly milliseconds: number;
@@ -225,6 +239,8 @@ export interface ComparisonView {
     readonly before: string;
     readonly after: string;
   }[];
+  readonly elections: readonly ElectionView[];
+  readonly routerIds: readonly RouterIdChange[];
   readonly areas: readonly { readonly id: string; readonly before: string; readonly after: string }[];
   readonly routers: readonly {
     readonly router: string;

@@ -19,9 +19,27 @@ export function changeWords(c: ChangeSummary): string {
     ...(c.findingsGone > 0 ? [`${count(c.findingsGone, 'finding')} settled`] : []),
     ...(c.findingsNew > 0 ? [count(c.findingsNew, 'new finding')] : []),
   ];
-  const more = findings.length > 0 ? ` ${listWords(findings)}.` : '';
+  const more = [findings.length > 0 ? ` ${listWords(findings)}.` : '', ...besides(c).map((x) => ` ${x}`)].join('');
   if (parts.length === 0) return `No neighbour and no route changed.${more}`;
   return `${listWords(parts)}${c.routers > 0 ? `, in ${count(c.routers, 'router')}` : ''}.${more}`;
+}
+
+/** Who leads now, and who runs under another id: sentences of their own. */
+function besides({ elections = [], routerIds = [] }: ChangeSummary): string[] {
+  const [first, ...others] = elections;
+  const [id, ...ids] = routerIds;
+  return [
+    ...(first
+      ? [
+          `${first.name} is led by ${first.after} (before: ${first.before})${others.length > 0 ? `; ${count(others.length, 'more segment')} elected anew` : ''}.`,
+        ]
+      : []),
+    ...(id
+      ? [
+          `${id.router} runs as ${id.after}, before ${id.before}: ${id.noticed.length > 0 ? `${listWords(id.noticed.slice(0, 4))} ${id.noticed.length === 1 ? 'notices' : 'notice'}` : 'nobody notices'}${ids.length > 0 ? `; ${count(ids.length, 'more router')} too` : ''}.`,
+        ]
+      : []),
+  ];
 }
 
 /** Where a value comes from that its document does not write. */

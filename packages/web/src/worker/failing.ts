@@ -8,7 +8,7 @@ import { CutCounter } from '@gentle-compass/core/sweep/cut-counter';
 import { cuttingEach, laidBeside } from '@gentle-compass/core/sweep/every-cut';
 import { linkFailures } from '@gentle-compass/core/failures/single-failures';
 import type { EveryCut, FailureView, Glimpse } from '../model/view';
-import { countedUpTo, downPairs, lonely, vanished } from './views';
+import { countedUpTo, downPairs, electionViews, lonely, vanished } from './views';
 
 /** Answers about what fails that come from numbers alone, without tables laid side by side. */
 export class Failing {
@@ -61,6 +61,7 @@ export class Failing {
       vanished: [],
       downPairs: downPairs(now, after),
       goneRouters,
+      elections: [],
       broken: [],
       milliseconds: performance.now() - start,
       unfinished: true,
@@ -139,6 +140,7 @@ export function failureView(now: Prediction, after: Prediction, d: Comparison): 
     vanished: vanished(d),
     downPairs: downPairs(now, after),
     goneRouters: d.routers.filter((r) => r.gone).map((r) => r.router),
+    elections: electionViews(d),
     broken: brokenIn(after),
   };
 }

@@ -1,3 +1,4 @@
+import { leadingWords } from '@gentle-compass/core/compare/leading';
 import { interfaceState } from '@gentle-compass/core/adjacency/interface-state';
 import type { Pairing } from '@gentle-compass/core/adjacency/settle';
 import type { Comparison } from '@gentle-compass/core/compare/compare';
@@ -6,7 +7,7 @@ import { formatIpv4, formatPrefix, type Ipv4 } from '@gentle-compass/core/prefix
 import { prefixBook } from '@gentle-compass/core/prefix/prefix-book';
 import type { Prediction } from '@gentle-compass/core/predict';
 import type { RibRoute } from '@gentle-compass/core/routes/rib';
-import type { AreaView, FailureView, PairView, RouteRow, RouterView, SegmentView } from '../model/view';
+import type { AreaView, FailureView, PairView, RouteRow, RouterView, SegmentView, ElectionView } from '../model/view';
 
 const areaTypeWords = { normal: 'normal', stub: 'stub', nssa: 'NSSA' } as const;
 
@@ -183,6 +184,10 @@ export function lonely(d: Comparison): FailureView['unreachablePrefixes'] {
     .sort((a, b) => b[1].length - a[1].length || prefixBook.compare(a[0], b[0]))
     .map(([key, routers]) => ({ prefix: prefixBook.text(key), routers }));
 }
+
+/** Segments on which others lead, in words. */
+export const electionViews = (d: Comparison): ElectionView[] =>
+  d.elections.map(({ segment, name, before, after }) => ({ segment, name, before: leadingWords(before), after: leadingWords(after) }));
 
 /** Prefixes that no router has any more. */
 export function vanished(d: Comparison): readonly string[] {

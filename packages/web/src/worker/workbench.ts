@@ -38,7 +38,7 @@ import { cellsView } from './sheet-view';
 import { patchBetween } from '../model/view-patch';
 import { Failing, failureView, failuresNamed } from './failing';
 import { ViewMaking } from './view-making';
-import { areaViews, countedUpTo, inOrder, pairIdOf, routeRow } from './views';
+import { areaViews, countedUpTo, electionViews, inOrder, pairIdOf, routeRow } from './views';
 import type {
   BlueprintView,
   CellsView,
@@ -356,10 +356,12 @@ export class Workbench {
     return {
       lines: documentChanges(reference.documents, documents),
       neighbors: d.neighbors.map(({ router, iface, peer, before: was, after }) => ({ router, iface, peer, before: was, after })),
+      elections: electionViews(d),
+      routerIds: d.routerIds,
       areas: [...new Set([...old.keys(), ...current.keys()])]
         .map((id) => ({ id, before: old.get(id) ?? 'not there', after: current.get(id) ?? 'not there' }))
         .filter((a) => a.before !== a.after),
-      routers: d.routers.map((r) => ({ router: r.router, gone: r.gone, ...routeCounts(r) })),
+      routers: d.routers.filter((r) => r.gone || r.routes.length > 0).map((r) => ({ router: r.router, gone: r.gone, ...routeCounts(r) })),
       lost: d.lost,
       gained: d.gained,
       changed: d.changed,
@@ -626,8 +628,10 @@ function summaryOf(d: Comparison, before: readonly Finding[], after: readonly Fi
     gained: d.gained,
     lost: d.lost,
     changed: d.changed,
-    routers: d.routers.length,
+    routers: d.routers.filter((r) => r.gone || r.routes.length > 0).length,
     findingsGone: missing(before, after).length,
     findingsNew: missing(after, before).length,
+    elections: electionViews(d),
+    routerIds: d.routerIds,
   };
 }

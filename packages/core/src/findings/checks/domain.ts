@@ -282,6 +282,28 @@ export const routerIdDerived: Check = {
     }),
 };
 
+/** A router id that no host could have as its address: it works, and every tool that takes it for one is misled. */
+export const routerIdUnusual: Check = {
+  rule: 'router-id-unusual',
+  about: 'The router id is a multicast, reserved or broadcast address: any 32 bits will do, but nobody can reach the router by it.',
+  run: (c) =>
+    c.prediction.adjacencies.speakers.flatMap((s): Draft[] => {
+      if (s.routerId < 0xe000_0000) return [];
+      const kind = s.routerId === 0xffff_ffff ? 'the broadcast address' : s.routerId < 0xf000_0000 ? 'a multicast address' : 'a reserved address';
+      return [
+        {
+          rule: 'router-id-unusual',
+          severity: 'warning',
+          where: [c.place(s.router, s.instance.at, 'explicit-router-id')],
+          message: `The router id ${formatIpv4(s.routerId)} of ${s.router.name} is ${kind}.`,
+          evidence: [{ router: s.router.name, what: 'router id', value: formatIpv4(s.routerId), origin: 'written' }],
+          repairs: [],
+          rfc: 'RFC 2328 C.1',
+        },
+      ];
+    }),
+};
+
 /** OSPFv3 in a document: kept, and not predicted. */
 export const versionThreeNotPredicted: Check = {
   rule: 'version-3-not-predicted',
