@@ -21,7 +21,14 @@ import {
   unsettled,
   versionThreeNotPredicted,
 } from './checks/domain';
-import { defaultMissing, importedTwice, redistributionDirect, redistributionInStub, redistributionWithoutPolicy } from './checks/externals';
+import {
+  defaultMissing,
+  importedTwice,
+  otherRouteUnresolved,
+  redistributionDirect,
+  redistributionInStub,
+  redistributionWithoutPolicy,
+} from './checks/externals';
 import { expectationBroken, externalInStub, returnMissing, slowerThanExpected, wrongSource } from './checks/expectations';
 import { filterRemoves, ownTableBlackHole, rangeBlackHole } from './checks/filters';
 import { interfaceNotInOspf, routerWithoutOspf } from './checks/interface-not-in-ospf';
@@ -110,6 +117,7 @@ export const catalogue: readonly Check[] = [
   redistributionWithoutPolicy,
   redistributionDirect,
   importedTwice,
+  otherRouteUnresolved,
   stubRouterOn,
   rfc1583Differs,
   versionThreeNotPredicted,

@@ -9,7 +9,7 @@ import { translatedLsas, translates } from '../lsdb/nssa-translation';
 import type { RouterLsa } from '../lsdb/router-links';
 import { type Ipv4 } from '../prefix/ipv4';
 import { Groups } from '../segments/groups';
-import { externalRoutes, type ExternalContext, type InternalLookup } from './external';
+import { externalRoutes, internalMatch, type ExternalContext, type InternalLookup } from './external';
 import { prefixesInOspf, type LocalRoute } from './local-routes';
 import type { Route } from './route';
 import { mostRounds } from './rounds';
@@ -82,8 +82,8 @@ export class Externals {
   }
 
   /**
-   * Whether what is announced depends on more than who imports what: a local route that OSPF may beat, or a type 7 that
-   * competes with another advertisement for its prefix.
+   * Whether what is announced depends on more than who imports what: a local route that OSPF may beat, or whose next hop OSPF
+   * brings, or a type 7 that competes with another advertisement for its prefix.
    */
   looksBack(localRoutes: (s: Speaker) => readonly LocalRoute[]): boolean {
     return (this.looks ??= this.findLooksBack(localRoutes));
@@ -91,7 +91,7 @@ export class Externals {
 
   private findLooksBack(localRoutes: (s: Speaker) => readonly LocalRoute[]): boolean {
     const { speakers, databases } = this.domain;
-    if (speakers.some((s) => imports(s) && localRoutes(s).some((r) => r.preference > bestPreference(s)))) return true;
+    if (speakers.some((s) => imports(s) && localRoutes(s).some((r) => r.recursive || r.preference > bestPreference(s)))) return true;
     for (const db of databases) {
       const translatable = new Set(db.nssa.flatMap((l) => (l.propagate ? [keyOf(l)] : [])));
       if (db.nssa.filter((l) => translatable.has(keyOf(l))).length > translatable.size) return true;
@@ -149,7 +149,11 @@ export class Externals {
   /** Local routes that win against each other and, where their preference is worse, against OSPF. */
   private selectedLocals(ground: ExternalGround, s: Speaker): LocalRoute[] {
     const best = new Map<number, LocalRoute>();
-    for (const r of ground.localRoutes(s)) {
+    const all = ground.localRoutes(s);
+    // A next hop that OSPF brings: by a route inside the system, which what is announced here does not move.
+    const inside = all.some((r) => r.recursive) ? ground.inside(s).lookup : undefined;
+    for (const r of all) {
+      if (r.recursive && (!inside || r.nextHop === undefined || !internalMatch(inside, r.nextHop))) continue;
       const old = best.get(r.key);
       if (!old || r.preference < old.preference) best.set(r.key, r);
     }

@@ -1,3 +1,4 @@
+import { formatIpv4, formatPrefix } from '../prefix/ipv4';
 import { campus, databaseOf, linksOf, ribOf, routesOf, routeTo } from '../testing/campus';
 
 const lan = { passive: true };
@@ -274,4 +275,38 @@ describe('not-so-stubby areas (RFC 3101)', () => {
     expect(databaseOf(p, 'a', [4])).toEqual([]);
     expect(linksOf(p, 'x', 4).length).toBeGreaterThan(0);
   });
+});
+
+test('a route of another protocol whose next hop is a loopback that OSPF brings enters the table, and is announced', () => {
+  const c = (nextHop: string) =>
+    campus()
+      .router('a', '10.96.0.1', 0, {
+        'other-routes': [
+          { prefix: '198.51.100.0/24', 'next-hop': nextHop },
+          { prefix: '203.0.113.0/24', 'next-hop': '198.51.100.9' },
+        ],
+        redistribution: [{ source: 'other' }],
+      })
+      .router('b', '10.96.0.2', 0)
+      .router('c', '10.96.0.3', 0)
+      .cable('a', 'b', '10.96.1.0', 0)
+      .cable('b', 'c', '10.96.1.2', 0);
+  for (const road of [undefined, 'plain'] as const) {
+    const p = c('10.96.0.3').predict([], road ? { road } : {});
+    const lines = (name: string): string[] =>
+      p
+        .rib(p.routerIndex(name))
+        .filter((r) => r.source === 'other')
+        .map((r) => `${formatPrefix(r)} ${r.hops.map((h) => `${h.iface} ${formatIpv4(h.address ?? 0)}`).join()}`);
+    // The second stands on the first.
+    expect(lines('a')).toEqual(['198.51.100.0/24 to-b 10.96.1.1', '203.0.113.0/24 to-b 10.96.1.1']);
+    expect(routeTo(p, 'b', '198.51.100.0/24')).toMatch(/^external-2 /);
+    // Out of reach it is neither used nor announced.
+    const cut = p.fail({ kind: 'link', router: 'b', iface: 'to-c' });
+    expect(cut.rib(0).filter((r) => r.source === 'other')).toEqual([]);
+    expect(routeTo(cut, 'b', '198.51.100.0/24')).toBe('');
+    const nowhere = c('10.96.0.77').predict([], road ? { road } : {});
+    expect(nowhere.rib(0).filter((r) => r.source === 'other')).toEqual([]);
+    expect(routeTo(nowhere, 'b', '198.51.100.0/24')).toBe('');
+  }
 });

@@ -21,6 +21,8 @@ export interface LocalRoute extends Ipv4Prefix {
   /** Next hop as written, for forwarding addresses. */
   readonly nextHop: Ipv4 | undefined;
   readonly discard: boolean;
+  /** Its next hop is on no interface and behind no static route: whether it holds is up to what OSPF brings (RFC 4271 §5.1.3). */
+  readonly recursive?: true;
 }
 
 /** Prefixes of the interfaces that are up. */
@@ -100,22 +102,23 @@ export function staticRoutes(router: Router, direct: readonly LocalRoute[], up: 
   return [...best.values()];
 }
 
-/** Prefixes that another protocol brings; they stay while their next hop is on an interface that is up. */
-export function otherRoutes(speaker: Speaker, direct: readonly LocalRoute[]): LocalRoute[] {
-  return speaker.instance.otherRoutes.flatMap((o): LocalRoute[] => {
-    const via = o.nextHop === undefined ? undefined : longest(direct, o.nextHop);
-    if (o.nextHop !== undefined && !via) return [];
-    return [
-      {
-        key: prefixId(o.prefix.bits, o.prefix.length),
-        ...o.prefix,
-        source: 'other',
-        preference: o.preference,
-        hops: via && o.nextHop !== undefined ? via.hops.map((h) => ({ iface: h.iface, address: o.nextHop })) : [],
-        nextHop: o.nextHop,
-        discard: false,
-      },
-    ];
+/**
+ * Prefixes that another protocol brings; they stay while their next hop is on an interface that is up, or behind a valid static
+ * route. All others are recursive: OSPF may bring the next hop.
+ */
+export function otherRoutes(speaker: Speaker, known: readonly LocalRoute[]): LocalRoute[] {
+  return speaker.instance.otherRoutes.map((o): LocalRoute => {
+    const key = prefixId(o.prefix.bits, o.prefix.length);
+    const via =
+      o.nextHop === undefined
+        ? undefined
+        : longest(
+            known.filter((k) => k.key !== key && !k.discard),
+            o.nextHop,
+          );
+    const route = { key, ...o.prefix, source: 'other' as const, preference: o.preference, nextHop: o.nextHop, discard: false };
+    if (o.nextHop !== undefined && !via) return { ...route, hops: [], recursive: true };
+    return { ...route, hops: via ? via.hops.map((h) => ({ iface: h.iface, address: via.source === 'direct' ? o.nextHop : h.address })) : [] };
   });
 }
 

@@ -1,7 +1,7 @@
 import { prefixBook, prefixId } from '../prefix/prefix-book';
 import { applyPolicies } from '../design/policy';
 import { isUnnumbered, type Speaker } from '../adjacency/speakers';
-import { holds, networkOf, type Ipv4Prefix } from '../prefix/ipv4';
+import { holds, networkOf, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
 import type { LocalHop, LocalRoute } from './local-routes';
 import type { Route, Table } from './route';
 import type { HopSet } from '../spf/shortest-path-tree';
@@ -86,6 +86,30 @@ function resolvable(best: ReadonlyMap<number, RibRoute>, r: RibRoute): RibRoute 
   return hops.length === 0 ? undefined : hops.length === r.hops.length ? r : { ...r, hops };
 }
 
+/** The line that holds an address, but for the one of a prefix itself. */
+function lineTo(best: ReadonlyMap<number, RibRoute>, address: Ipv4, but: number): RibRoute | undefined {
+  for (let length = 32; length >= 0; length--) {
+    const key = prefixBook.known(networkOf(address, length), length);
+    const r = key === undefined || key === but ? undefined : best.get(key);
+    if (r) return r;
+  }
+  return undefined;
+}
+
+/** Routes of another protocol whose next hops other lines lead to, over as many steps as it takes; a route never holds itself. */
+function resolveRecursive(best: ReadonlyMap<number, RibRoute>, locals: readonly LocalRoute[], offer: (r: RibRoute) => void): void {
+  let left = locals;
+  for (let before = -1; left.length > 0 && left.length !== before;) {
+    before = left.length;
+    left = left.filter((l) => {
+      const via = l.nextHop === undefined ? undefined : lineTo(best, l.nextHop, l.key);
+      if (!via || via.hops.length === 0) return true;
+      offer({ ...fromLocal(l), hops: via.hops.map((h) => (h.address === undefined ? { ...h, address: l.nextHop } : h)) });
+      return false;
+    });
+  }
+}
+
 /**
  * A router's own table: direct, static, OSPF and other routes by preference, after `rib-policy`.
  * The link-state database is untouched by what happens here.
@@ -102,8 +126,13 @@ export function ribOf(
     if (!old || r.preference < old.preference || (r.preference === old.preference && order.indexOf(r.source) < order.indexOf(old.source)))
       best.set(r.key, r);
   };
-  for (const l of locals) offer(fromLocal(l));
+  for (const l of locals) if (!l.recursive) offer(fromLocal(l));
   for (const s of speakers) for (const r of ospfOffers(routing, s, tableOf(s))) offer(r);
+  resolveRecursive(
+    best,
+    locals.filter((l) => l.recursive),
+    offer,
+  );
   const out: RibRoute[] = [];
   for (const r of best.values()) {
     const kept = resolvable(best, r);

@@ -43,7 +43,8 @@ export function localRoutesOf(design: Design, outage: Outage, s: Speaker): Local
       s.routerIndex,
       s.router.interfaces.findIndex((i) => i.name === name),
     );
-  return [...direct, ...staticRoutes(s.router, direct, up), ...otherRoutes(s, direct)];
+  const known = [...direct, ...staticRoutes(s.router, direct, up)];
+  return [...known, ...otherRoutes(s, known)];
 }
 
 /**

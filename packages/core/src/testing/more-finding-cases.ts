@@ -43,6 +43,8 @@ const row = (policy: readonly string[]): Campus =>
     .cable('a', 'b', '10.96.1.0', 0)
     .cable('b', 'z', '10.96.1.2', 0)
     .document('b', allBut('10.96.0.9/32'));
+/** a has a route of another protocol over a session with somebody's loopback. */
+const far = (nextHop: string): Campus => pair().ospf('a', { 'other-routes': [{ prefix: '198.51.100.0/24', 'next-hop': nextHop }] });
 /** a - x - b in a row; x runs OSPF in an area, or not at all. */
 const between = (area: number | null): Campus =>
   pair()
@@ -135,6 +137,7 @@ export const moreCases: readonly [string, Campus, Campus][] = [
   ],
   ['mask-read-as', activated([{ match: '10.97.1.0/0.0.0.255', 'area-id': 0 }]), activated([{ match: '10.97.1.0/24', 'area-id': 0 }])],
   ['router-id-derived', pair().ospf('a', { 'explicit-router-id': undefined }), pair()],
+  ['other-route-unresolved', far('10.96.0.77'), far('10.96.0.2')],
   ['router-id-unusual', pair().ospf('a', { 'explicit-router-id': '239.0.0.1' }), pair().ospf('a', { 'explicit-router-id': '223.0.0.1' })],
   ['area-split', twoPieces(false), twoPieces(true)],
   ['router-without-ospf', between(null), between(0)],

@@ -1,5 +1,6 @@
 import { imports } from '../../lsdb/external-lsa';
-import { formatIpv4 } from '../../prefix/ipv4';
+import { coveringRoute } from '../../compare/compare';
+import { formatIpv4, formatPrefix } from '../../prefix/ipv4';
 import type { DocumentValue } from '../../design/edit';
 import type { Check } from '../context';
 import type { Draft } from '../finding';
@@ -100,6 +101,38 @@ export const redistributionDirect: Check = {
           rfc: 'RFC 2328 §12.4.4',
         },
       ];
+    }),
+};
+
+/** A route of another protocol that never enters the router's table: nothing leads to its next hop. */
+export const otherRouteUnresolved: Check = {
+  rule: 'other-route-unresolved',
+  about: 'A route of another protocol is not used: no line of the router’s table leads to its next hop, or only one that drops.',
+  run: (c) =>
+    c.prediction.adjacencies.speakers.flatMap((s): Draft[] => {
+      const far = c.prediction.routing.localRoutes(s).filter((r) => r.recursive && r.nextHop !== undefined);
+      if (far.length === 0) return [];
+      const rib = c.prediction.rib(s.routerIndex);
+      const used = new Set(rib.filter((r) => r.source === 'other').map((r) => r.key));
+      const unused = far.filter((r) => !used.has(r.key) && !rib.some((x) => x.key === r.key && x.source !== 'other'));
+      // One finding for all that wait for one next hop.
+      return [...new Set(unused.map((r) => r.nextHop ?? 0))].map((hop): Draft => {
+        const waiting = unused.filter((r) => r.nextHop === hop);
+        const via = coveringRoute(rib, { bits: hop, length: 32 });
+        const why = via
+          ? `the line that holds it, ${formatPrefix(via)} (${via.source}), ${via.hops.length === 0 ? 'drops packets' : 'is the route itself'}`
+          : 'no line of its table holds it';
+        return {
+          rule: 'other-route-unresolved',
+          severity: 'warning',
+          topic: formatIpv4(hop),
+          where: [c.place(s.router, s.instance.at, 'other-routes')],
+          message: `${s.router.name} does not use ${waiting.slice(0, 3).map(formatPrefix).join(', ')}${waiting.length > 3 ? ` and ${waiting.length - 3} more` : ''} of another protocol: its next hop is ${formatIpv4(hop)}, and ${why}.`,
+          evidence: [{ router: s.router.name, what: 'next hop', value: formatIpv4(hop), origin: 'written' }],
+          repairs: [],
+          rfc: 'RFC 4271 §5.1.3',
+        };
+      });
     }),
 };
 
