@@ -31,7 +31,7 @@ export interface Defaults {
   readonly timers: Readonly<Record<NetworkType, TimerDefaults>>;
   readonly process: ProcessChoices;
   readonly areaDefaultCost: number;
-  readonly redistribution: { readonly metric: number; readonly metricType: MetricType };
+  readonly redistribution: { readonly metric: number; readonly metricType: MetricType; readonly defaultToo: boolean };
   readonly defaultRoute: { readonly metric: number; readonly metricType: MetricType };
   readonly preference: { readonly direct: number; readonly static: number; readonly ospf: number; readonly other: number };
   /** Leaves of the process, of areas and of preferences that the profile names. */
@@ -70,7 +70,7 @@ export const standardDefaults: Defaults = {
     countsEmptyAreas: true,
   },
   areaDefaultCost: 1,
-  redistribution: { metric: 20, metricType: 'type-2' },
+  redistribution: { metric: 20, metricType: 'type-2', defaultToo: false },
   defaultRoute: { metric: 10, metricType: 'type-2' },
   preference: { direct: 0, static: 1, ospf: 110, other: 120 },
   given: none,

@@ -147,6 +147,8 @@ export interface Redistribution {
   readonly metricType: MetricType;
   readonly tag: number;
   readonly policies: readonly string[];
+  /** A default route is taken like any other; else only where a policy names it. */
+  readonly defaultToo: boolean;
   readonly written: ReadonlySet<string>;
 }
 export interface OtherRoute {

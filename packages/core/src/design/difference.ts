@@ -139,6 +139,7 @@ const ofRedistribution: Judgements<Redistribution> = {
   metricType: 'whole',
   tag: 'whole',
   policies: 'whole',
+  defaultToo: 'whole',
   written: 'shown',
 };
 

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { applyEdits, invertEdit } from '../design/edit';
+import { applyEdits, invertEdit, type Edit } from '../design/edit';
+import { formatPrefix } from '../prefix/ipv4';
 import { designFrom } from '../formats/read-set';
 import { predict } from '../predict';
 import { campus, type Campus } from '../testing/campus';
@@ -127,6 +128,40 @@ test('a summary that swallows a LAN of two routers in another area is seen: the 
   c.router('e', '10.95.0.5', 2).router('f', '10.95.0.6', 2).cable('b', 'e', '10.95.1.0', 2).lan('weir', '10.97.200.0/24', 2, ['e', 'f']);
   const [found] = findings(c).filter((f) => f.rule === 'range-foreign');
   expect(found?.message).toContain('also claims 10.97.200.0/24 (area 0.0.0.2)');
+});
+
+test('a static default that redistribution leaves out is told, with three ways to bring it out; each of them does', () => {
+  const c = campus()
+    .router('a', '10.96.0.1', 0, { redistribution: [{ source: 'static' }] })
+    .router('b', '10.96.0.2', 0)
+    .cable('a', 'b', '10.96.1.0', 0)
+    .port('a', 'world', '192.0.2.1/24', null)
+    .static('a', '0.0.0.0/0', '192.0.2.254')
+    .static('a', '198.51.100.0/24', '192.0.2.254');
+  const read = c.read();
+  const [found] = findings(c).filter((f) => f.rule === 'redistribution-without-policy');
+  expect(found?.message).toContain('Its default route stays out all the same');
+  expect(found?.repairs).toHaveLength(3);
+  const prefixes = (edits: readonly Edit[]): string[] => {
+    const p = predict(designFrom(applyEdits(read.documents, edits)).design);
+    return p.rib(p.routerIndex('b')).flatMap((r) => (r.route?.type.startsWith('external') ? [formatPrefix(r)] : []));
+  };
+  expect(prefixes([])).toEqual(['198.51.100.0/24']);
+  for (const r of found?.repairs ?? []) expect([r.title, prefixes(r.edits)]).toEqual([r.title, ['0.0.0.0/0', '198.51.100.0/24']]);
+  // Without a default there is nothing to tell of it.
+  const plain = pair()
+    .ospf('a', { redistribution: [{ source: 'static' }] })
+    .static('a', '198.51.100.0/24', 'blackhole');
+  expect(findings(plain).find((f) => f.rule === 'redistribution-without-policy')?.repairs).toEqual([]);
+});
+
+test('what is down or has no address is not said to be redistributed', () => {
+  const c = pair()
+    .ospf('a', { redistribution: [{ source: 'direct' }] })
+    .port('a', 'pier', '10.99.1.1/24', null)
+    .port('a', 'shut', '10.99.2.1/24', null, { iface: { enabled: false } });
+  const found = findings(c).find((f) => f.rule === 'redistribution-direct');
+  expect(found?.evidence.map((e) => e.what)).toEqual(['pier']);
 });
 
 test('keys appear in no finding', () => {

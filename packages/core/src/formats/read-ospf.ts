@@ -208,6 +208,7 @@ function readRedistribution(c: Cursor, plain: Defaults['redistribution']): Redis
     metricType: c.leaf('metric-type', metricType) ?? plain.metricType,
     tag: c.leaf('tag', areaId) ?? 0,
     policies: c.leafList('policy', nameText) ?? nothing,
+    defaultToo: c.leaf('default-too', flag) ?? plain.defaultToo,
     written: c.written(),
   };
   return source && { source, ...rest };

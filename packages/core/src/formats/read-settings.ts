@@ -76,6 +76,7 @@ function readDefaults(c: Cursor, name: string): Defaults {
     redistribution: {
       metric: r?.leaf('metric', metric24) ?? standard.redistribution.metric,
       metricType: r?.leaf('metric-type', metricType) ?? standard.redistribution.metricType,
+      defaultToo: r?.leaf('default-too', flag) ?? standard.redistribution.defaultToo,
     },
     defaultRoute: {
       metric: d?.leaf('metric', metric24) ?? standard.defaultRoute.metric,

@@ -39,7 +39,7 @@ export function importedRoutes(s: Speaker, selected: readonly LocalDestination[]
       if (route.source !== r.source || (r.source === 'direct' && inOspf.has(route.key))) continue;
       if (route.source === 'direct' && route.bits >>> 24 === 127) continue;
       const verdict = applyPolicies(s.router.policies, r.policies, { prefix: route, metric: r.metric, metricType: r.metricType, tag: r.tag });
-      if (!verdict.accepted || (route.length === 0 && !verdict.namedExactly)) continue;
+      if (!verdict.accepted || (route.length === 0 && !verdict.namedExactly && !r.defaultToo)) continue;
       const { metric, metricType, tag } = verdict.subject;
       if (!out.has(route.key))
         out.set(route.key, {

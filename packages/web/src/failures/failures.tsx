@@ -310,9 +310,11 @@ function Lost({ failure: f }: { readonly failure: FailureView }) {
           ? 'Counting what is out of reach…'
           : f.unreachable > 0
             ? `${count(f.unreachablePrefixes.length, 'prefix', 'prefixes')} out of reach`
-            : f.lost + f.changed + f.gained > 0
-              ? 'Everything still reaches'
-              : 'Nothing changes'}
+            : f.broken.length > 0
+              ? `${count(f.broken.length, 'expectation')} broken`
+              : f.lost + f.changed + f.gained > 0
+                ? 'Everything still reaches'
+                : 'Nothing changes'}
       </h2>
       <p className="text-ink2">
         {count(f.lost, 'route')} lost, {f.changed.toLocaleString('en-GB')} changed, {f.gained.toLocaleString('en-GB')} gained in{' '}
@@ -324,7 +326,7 @@ function Lost({ failure: f }: { readonly failure: FailureView }) {
         </p>
       ))}
       {f.broken.length > 0 && (
-        <Section title={`${count(f.broken.length, 'expectation')} broken`}>
+        <Section title="Expectations that break">
           <ul>
             {f.broken.map((e) => (
               <li key={e.name} className="border-b border-fine py-0.5">

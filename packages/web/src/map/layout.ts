@@ -443,7 +443,9 @@ function tidyInner(input: LayoutInput, inner: readonly string[], nodes: Map<stri
   const places = new Map<string, Point>([...nodes].map(([id, n]) => [id, { x: n.x, y: n.y }]));
   const edges = input.links.flatMap((l) => {
     const [a, b] = l.members;
-    return l.lan || a === undefined || b === undefined || !(free.has(a) || free.has(b)) ? [] : [{ a, b }];
+    // Towards a LAN each of its routers has a line of its own: nobody may stand on it, for he would seem to be a member.
+    if (l.lan) return places.has(`lan ${l.id}`) ? l.members.map((m) => ({ a: m, b: `lan ${l.id}` })) : [];
+    return a === undefined || b === undefined || !(free.has(a) || free.has(b)) ? [] : [{ a, b }];
   });
   // The work grows with routers times links squared; a large backbone is not searched through.
   if (inner.length * edges.length * edges.length > 8_000) return;

@@ -1,8 +1,10 @@
 import { imports } from '../../lsdb/external-lsa';
 import { coveringRoute } from '../../compare/compare';
 import { formatIpv4, formatPrefix } from '../../prefix/ipv4';
-import type { DocumentValue } from '../../design/edit';
-import type { Check } from '../context';
+import type { Speaker } from '../../adjacency/speakers';
+import { memberName, valueAt, type DocumentValue } from '../../design/edit';
+import type { LocalRoute } from '../../routes/local-routes';
+import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
 
 /** Redistribution asked for where no attached area can carry externals (RFC 2328 §3.6). */
@@ -61,19 +63,77 @@ export const redistributionWithoutPolicy: Check = {
   about: 'Redistribution has no policy: it takes everything of its source, later additions too.',
   run: (c) =>
     c.prediction.adjacencies.speakers.flatMap((s) =>
-      s.instance.redistribution
-        .filter((r) => r.policies.length === 0)
-        .map((r) => ({
-          rule: 'redistribution-without-policy',
-          severity: 'warning' as const,
-          where: [c.place(s.router, [...s.instance.at, 'gentle-compass:redistribution'])],
-          message: `${s.router.name} redistributes every ${r.source} route, later additions too: no policy says which.${r.source === 'direct' ? ' For direct prefixes passive interfaces are the better way.' : ''}`,
-          evidence: [{ router: s.router.name, what: `policy for ${r.source}`, value: 'none', origin: 'written' as const }],
-          repairs: [],
-          rfc: 'RFC 9067 §5',
-        })),
+      s.instance.redistribution.flatMap((r, n): Draft[] => {
+        if (r.policies.length > 0) return [];
+        const kept = s.instance.defaultRoute || r.defaultToo ? undefined : defaultOf(c, s, r.source);
+        const words = [
+          `${s.router.name} redistributes every ${r.source} route, later additions too: no policy says which.`,
+          r.source === 'direct' ? 'For direct prefixes passive interfaces are the better way.' : '',
+          kept ? 'Its default route stays out all the same: it is taken only where it is named, and nobody gets it.' : '',
+        ];
+        const none = { router: s.router.name, what: `policy for ${r.source}`, value: 'none', origin: 'written' as const };
+        const stays = { router: s.router.name, what: 'default route', value: `${r.source}, not announced`, origin: 'computed' as const };
+        return [
+          {
+            rule: 'redistribution-without-policy',
+            severity: 'warning',
+            where: [c.place(s.router, [...s.instance.at, 'gentle-compass:redistribution'])],
+            message: words.filter(Boolean).join(' '),
+            evidence: kept ? [none, stays] : [none],
+            repairs: kept ? mendsForDefault(c, s, n) : [],
+            rfc: 'RFC 9067 §5',
+          },
+        ];
+      }),
     ),
 };
+
+/** A default route of a source that is in force in a router. */
+const defaultOf = (c: CheckContext, s: Speaker, source: LocalRoute['source']): LocalRoute | undefined =>
+  c.prediction.routing.localRoutes(s).find((r) => r.length === 0 && r.source === source);
+
+/** Ways to bring a default out: with the others, as an announced default, or by a policy that names it beside everything else. */
+function mendsForDefault(c: CheckContext, s: Speaker, n: number): Draft['repairs'] {
+  const { router, instance } = s;
+  const list = [...instance.at, memberName(c.document(router).tree, instance.at, 'redistribution')];
+  const policies = 'ietf-routing-policy:routing-policy';
+  const named = (name: string, length: object, prefix: string): DocumentValue => ({
+    name,
+    prefixes: { 'prefix-list': [{ 'ip-prefix': prefix, ...length }] },
+  });
+  const policy: DocumentValue = {
+    'defined-sets': { 'prefix-sets': { 'prefix-set': [named('the-default', {}, '0.0.0.0/0')] } },
+    'policy-definitions': {
+      'policy-definition': [
+        {
+          name: 'default-and-all',
+          statements: {
+            statement: [
+              { name: 'default', conditions: { 'match-prefix-set': { 'prefix-set': 'the-default' } }, actions: { 'policy-result': 'accept-route' } },
+              { name: 'all', actions: { 'policy-result': 'accept-route' } },
+            ],
+          },
+        },
+      ],
+    },
+  };
+  const title = (words: string): { title: string; router: string } => ({ title: words, router: router.name });
+  return [
+    { ...title(`Redistribute the default of ${router.name} too`), edits: [c.edit(router, [...list, n], ['default-too'], true)] },
+    {
+      ...title(`Announce the default from ${router.name} while it has one`),
+      edits: [c.edit(router, instance.at, ['gentle-compass:default-route', 'announce'], 'if-present')],
+    },
+    ...(router.policies.definitions.size === 0 && valueAt(c.document(router).tree, [policies]) === undefined
+      ? [
+          {
+            ...title(`Write a policy in ${router.name} that names the default and takes the rest`),
+            edits: [c.edit(router, [], [policies], policy), c.edit(router, [...list, n], ['policy'], ['default-and-all'])],
+          },
+        ]
+      : []),
+  ];
+}
 
 /** Direct prefixes imported where passive interfaces would make them part of the area. */
 export const redistributionDirect: Check = {
@@ -84,7 +144,9 @@ export const redistributionDirect: Check = {
     c.prediction.adjacencies.speakers.flatMap((s): Draft[] => {
       const n = s.instance.redistribution.findIndex((r) => r.source === 'direct');
       if (n < 0) return [];
-      const outside = s.router.interfaces.filter((i) => i.kind !== 'loopback' && i.boundTo === undefined && !s.ports.some((p) => p.iface === i));
+      // What is down or has no address brings no prefix.
+      const brings = new Set(c.prediction.routing.localRoutes(s).flatMap((r) => (r.source === 'direct' ? r.hops.map((h) => h.iface) : [])));
+      const outside = s.router.interfaces.filter((i) => i.kind !== 'loopback' && brings.has(i.name) && !s.ports.some((p) => p.iface === i));
       return [
         {
           rule: 'redistribution-direct',
