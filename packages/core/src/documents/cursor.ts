@@ -24,6 +24,8 @@ export interface LeafType<T> {
   /** The value as it is used; `undefined` when it is none of this type. */
   readonly read: (value: unknown) => T | undefined;
   readonly expected: string;
+  /** How a value was read that could be meant otherwise, and how to write it; `undefined` for one that could not. */
+  readonly remark?: (value: unknown) => { readonly message: string; readonly remedy: string } | undefined;
 }
 
 const isObject = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value);
@@ -208,13 +210,21 @@ export class Cursor {
     const key = this.use(name);
     if (key === undefined) return undefined;
     const read = type.read(this.node[key]);
-    if (read !== undefined) return read;
+    if (read !== undefined) {
+      this.remark(name, type, this.node[key]);
+      return read;
+    }
     this.problem(
       name,
       `${showValue(this.node[key])} is not ${type.expected}.`,
       `Write ${type.expected}; until then the value counts as not written.`,
     );
     return undefined;
+  }
+
+  private remark(name: string, { remark }: LeafType<unknown>, value: unknown): void {
+    const said = remark?.(value);
+    if (said) this.problem(name, said.message, said.remedy, 'note');
   }
 
   /** A leaf-list's values; bad ones are reported and left out. */

@@ -1,8 +1,8 @@
 import * as v from 'valibot';
-import { parseIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
+import { formatPrefix, parseIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
 import { parseIpv6, type Ipv6 } from '../prefix/ipv6';
 import { network6Of, type Ipv6Prefix } from '../prefix/prefix-book';
-import { type LeafType } from './cursor';
+import { showValue, type LeafType } from './cursor';
 import { localName } from './shape';
 
 /** Any value that `read` understands. */
@@ -63,12 +63,6 @@ export const prefix6: LeafType<Ipv6Prefix> = readBy((value) => {
   return n > 128 ? undefined : { bits: network6Of(bits, n), length: n };
 }, 'an IPv6 prefix, as in 2001:db8:10::/48');
 
-/** A prefix of either family. */
-export const eitherPrefix: LeafType<TypedPrefix | Ipv6Prefix> = readBy(
-  (value) => (typeof value === 'string' && value.includes(':') ? prefix6.read(value) : typedPrefix.read(value)),
-  'a prefix, as in 10.96.0.0/16 or 2001:db8:10::/48',
-);
-
 /** A date and time with its zone (RFC 3339), as ms since 1970. */
 export const moment: LeafType<number> = readBy((value) => {
   if (typeof value !== 'string' || !/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d+)?(Z|[+-]\d\d:\d\d)$/.test(value)) return undefined;
@@ -112,10 +106,30 @@ export const areaId: LeafType<number> = readBy((value) => {
 }, 'an area id such as 0.0.0.10 or 10');
 
 /** A prefix as a person types it: length, mask or inverted mask. */
-export const typedPrefix: LeafType<TypedPrefix> = readBy(
-  (value) => (typeof value === 'string' ? parseTypedPrefix(value) : undefined),
-  'an IPv4 prefix such as 10.96.64.0/18, 10.96.64.0/255.255.192.0 or 10.96.64.0/0.0.63.255',
-);
+export const typedPrefix: LeafType<TypedPrefix> = {
+  ...readBy(
+    (value) => (typeof value === 'string' ? parseTypedPrefix(value) : undefined),
+    'an IPv4 prefix such as 10.96.64.0/18, 10.96.64.0/255.255.192.0 or 10.96.64.0/0.0.63.255',
+  ),
+  remark: (value) => {
+    const read = typeof value === 'string' ? parseTypedPrefix(value) : undefined;
+    if (!read?.hostBits) return undefined;
+    const plain = formatPrefix(read);
+    return {
+      message: `${showValue(value)} is an address with its length, and was read as the prefix ${plain}.`,
+      remedy: `Write ${plain} if that is meant.`,
+    };
+  },
+};
+
+/** A prefix of either family. */
+export const eitherPrefix: LeafType<TypedPrefix | Ipv6Prefix> = {
+  ...readBy(
+    (value) => (typeof value === 'string' && value.includes(':') ? prefix6.read(value) : typedPrefix.read(value)),
+    'a prefix, as in 10.96.0.0/16 or 2001:db8:10::/48',
+  ),
+  ...(typedPrefix.remark && { remark: typedPrefix.remark }),
+};
 
 /** Prefix length, or a netmask in its place (RFC 8344 allows both). */
 export const netmask: LeafType<number> = readBy((value) => {

@@ -22,6 +22,19 @@ describe('a walk through a tree', () => {
     root.finish();
     expect(context.notUsed).toEqual(['b/d', 'list[name=one]/e']);
   });
+  test('an address with host bits where a prefix is meant says how it was read', () => {
+    const { root, context } = cursor({ a: '10.97.1.5/24', b: '10.97.1.0/24', c: '10.97.1.5', d: '10.97.1.5/255.255.255.0' });
+    expect(['a', 'b', 'c', 'd'].map((x) => formatPrefix(root.leaf(x, typedPrefix) ?? { bits: 0, length: 0 }))).toEqual([
+      '10.97.1.0/24',
+      '10.97.1.0/24',
+      '10.97.1.5/32',
+      '10.97.1.0/24',
+    ]);
+    expect(context.problems.map((p) => [p.severity, p.path, p.message])).toEqual([
+      ['note', 'a', '"10.97.1.5/24" is an address with its length, and was read as the prefix 10.97.1.0/24.'],
+      ['note', 'd', '"10.97.1.5/255.255.255.0" is an address with its length, and was read as the prefix 10.97.1.0/24.'],
+    ]);
+  });
   test('0.0.0.0 is no router id, and a multicast address is one', () => {
     const { root, context } = cursor({ a: '0.0.0.0', b: '224.0.0.5', c: '255.255.255.255' });
     expect(['a', 'b', 'c'].map((x) => root.leaf(x, routerIdText))).toEqual([undefined, 0xe000_0005, 0xffff_ffff]);
