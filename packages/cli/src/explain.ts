@@ -28,6 +28,10 @@ function stepText(s: EvidenceStep): string[] {
             `the tree reaches ${s.to} at ${s.distance}${s.alsoVia > 0 ? ', over more than one equal way; one of them' : ''}:`,
             ...s.steps.map((x) => `    ${String(x.distance).padStart(5)}  ${x.router}`),
           ];
+    case 'discard':
+      return [
+        `${s.origin.router} summarises ${s.origin.node === 'ranges' ? `area ${s.origin.area}` : 'externals'} so, and drops what no part takes; its parts: ${s.parts.slice(0, 6).join(', ')}${s.parts.length > 6 ? `, and ${s.parts.length - 6} more` : ''}`,
+      ];
     case 'at-border':
       return [`at ${s.router} itself: ${s.prefixes.slice(0, 6).join(', ')}${s.prefixes.length > 6 ? `, and ${s.prefixes.length - 6} more` : ''}`];
   }

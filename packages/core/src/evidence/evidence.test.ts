@@ -59,6 +59,29 @@ describe('why a route stands in a table', () => {
       says: expect.stringContaining('to be sent to 10.98.1.9') as unknown,
     });
   });
+  test('a discard route: the range that it stands for, and the parts that bring it in force', () => {
+    const [own, discard] = evidence(net(), 'b', '10.97.0.0/16');
+    expect(own).toMatchObject({ kind: 'own-table', source: 'ospf-discard' });
+    expect(discard).toMatchObject({ kind: 'discard', origin: { router: 'b', area: '0.0.0.1', node: 'ranges' } });
+    expect(discard?.kind === 'discard' && [...discard.parts].sort()).toEqual(['10.97.0.3/32', '10.97.1.0/31', '10.97.8.0/24']);
+    const external = net()
+      .ospf('a', { redistribution: [{ source: 'static' }], 'external-ranges': [{ prefix: '198.51.100.0/22' }] })
+      .static('a', '198.51.101.0/24', 'blackhole');
+    expect(find(evidence(external, 'a', '198.51.100.0/22'), 'discard')).toMatchObject([
+      { origin: { node: 'external-ranges' }, parts: ['198.51.101.0/24'] },
+    ]);
+  });
+  test('what a translator announces goes on into its NSSA, to who imports it there', () => {
+    const c = net()
+      .area('b', 1, { 'area-type': 'nssa-area' })
+      .area('c', 1, { 'area-type': 'nssa-area' })
+      .ospf('c', { redistribution: [{ source: 'static' }] })
+      .static('c', '198.51.100.0/24', 'blackhole');
+    const steps = evidence(c, 'a', '198.51.100.0/24');
+    expect(find(steps, 'at-border')[0]).toMatchObject({ router: 'b', prefixes: ['198.51.100.0/24'] });
+    expect(find(steps, 'rule').map((x) => x.type)).toEqual(['external-2', 'nssa-2']);
+    expect(find(steps, 'advertisement').map((x) => `${x.lsa.type} ${x.origin.router} ${x.origin.node}`)).toEqual(['5 b none', '7 c redistribution']);
+  });
   test('no route, no evidence', () => {
     expect(evidence(net(), 'a', '192.0.2.0/24')).toEqual([]);
   });

@@ -1,7 +1,7 @@
 import { prefixBook, prefixId } from '../prefix/prefix-book';
 import type { Speaker } from '../adjacency/speakers';
 import { lsaBody, lsaKey, type Lsa, type LsaKey } from '../lsdb/lsa';
-import { formatIpv4, formatPrefix, lengthOfMask, type Ipv4 } from '../prefix/ipv4';
+import { covers, formatIpv4, formatPrefix, lengthOfMask, type Ipv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import type { Route } from '../routes/route';
 import type { RibRoute } from '../routes/rib';
@@ -21,7 +21,7 @@ export interface Origin {
   readonly iface?: string;
   readonly area: string;
   /** Which node of the document made it. */
-  readonly node: 'interface' | 'ranges' | 'area' | 'redistribution' | 'default' | 'none';
+  readonly node: 'interface' | 'ranges' | 'external-ranges' | 'area' | 'redistribution' | 'default' | 'none';
 }
 
 /** One link in the chain from a route to what was configured. */
@@ -57,7 +57,9 @@ export type EvidenceStep =
       readonly steps: readonly PathStep[];
       readonly alsoVia: number;
     }
-  | { readonly kind: 'at-border'; readonly router: string; readonly prefixes: readonly string[] };
+  | { readonly kind: 'at-border'; readonly router: string; readonly prefixes: readonly string[] }
+  /** A summary of the router's own: what no part of it takes is dropped. */
+  | { readonly kind: 'discard'; readonly origin: Origin; readonly parts: readonly string[] };
 
 export interface RouteEvidence {
   readonly router: string;
@@ -181,8 +183,35 @@ function ospfSteps(p: Prediction, s: Speaker, route: Route, depth = 0): Evidence
       const there = border && p.routing.table(border).get(prefixId(part.bits, part.length));
       if (border && there && depth < deepest && lsa === route.sources[0]) out.push(...ospfSteps(p, border, there, depth + 1));
     }
+    // A translator has it from inside an NSSA: the chain goes on there.
+    if (lsa.type === 5 && lsa.reason === 'translated' && depth < deepest && lsa === route.sources[0]) {
+      const translator = p.adjacencies.speakers[lsa.speaker];
+      const inside = translator && p.routing.table(translator).get(route.key);
+      if (translator && inside?.type.startsWith('nssa')) {
+        out.push({ kind: 'at-border', router: translator.router.name, prefixes: [formatPrefix(route)] });
+        out.push(...ospfSteps(p, translator, inside, depth + 1));
+      }
+    }
   }
   return out;
+}
+
+/** The summaries of a router's own that stand behind a discard route, with the parts that bring them in force (RFC 2328 §12.4.3, RFC 3101 §3.2). */
+function discardSteps(p: Prediction, s: Speaker, key: number): EvidenceStep[] {
+  const table = p.routing.table(s);
+  const whole = prefixBook.prefix(key);
+  const origin = { router: s.router.name };
+  const active = p.routing.activeRanges(s, table).get(key);
+  if (active) {
+    const parts = [...table.values()].filter((r) => r.type === 'intra-area' && r.area === active.area && covers(whole, r));
+    return [{ kind: 'discard', origin: { ...origin, area: formatIpv4(active.area), node: 'ranges' }, parts: parts.map(formatPrefix) }];
+  }
+  const folded = p.routing.externals(s).some((l) => l.speaker === s.index && l.reason === 'external-range' && prefixId(l.bits, l.length) === key);
+  if (!folded) return [];
+  const imported = p.routing.localRoutes(s).filter((r) => covers(whole, r) && s.instance.redistribution.some((x) => x.source === r.source));
+  const translated = [...table.values()].filter((r) => r.type.startsWith('nssa') && covers(whole, r));
+  const parts = [...new Set([...imported, ...translated].map(formatPrefix))];
+  return [{ kind: 'discard', origin: { ...origin, area: formatIpv4(0), node: 'external-ranges' }, parts }];
 }
 
 /**
@@ -209,6 +238,7 @@ export function routeEvidence(p: Prediction, routerIndex: number, key: number): 
     ];
     steps.push({ kind: 'own-table', source: rib.source, preference: rib.preference, passedOver });
   }
+  if (rib?.source === 'ospf-discard') for (const s of speakers) steps.push(...discardSteps(p, s, key));
   for (const { s, route } of computed) steps.push(...ospfSteps(p, s, route));
   return { router, prefix: prefixBook.text(key), steps };
 }

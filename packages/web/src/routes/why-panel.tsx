@@ -100,6 +100,18 @@ function Step({ step }: { readonly step: EvidenceStep }) {
           </ol>
         </div>
       );
+    case 'discard':
+      return (
+        <p>
+          {step.origin.router} summarises {step.origin.node === 'ranges' ? areaName(step.origin.area).replace('Area', 'area') : 'externals'} so, and
+          drops what none of its {count(step.parts.length, 'part')} takes:{' '}
+          <span className="font-mono text-xs">
+            {step.parts.slice(0, 8).join(', ')}
+            {step.parts.length > 8 ? `, and ${step.parts.length - 8} more` : ''}
+          </span>
+          .
+        </p>
+      );
     case 'at-border':
       return (
         <p>

@@ -463,7 +463,7 @@ export class Workbench {
     const p = compared ? (this.failed ?? this.now) : this.now;
     const e = typed && routeEvidence(p, p.routerIndex(router), prefixId(typed.bits, typed.length));
     if (!e) return null;
-    const lines = e.steps.flatMap((s) => (s.kind === 'advertisement' ? this.linesOf(s.origin) : []));
+    const lines = e.steps.flatMap((s) => ('origin' in s ? this.linesOf(s.origin) : []));
     return { ...e, lines };
   }
 
@@ -480,6 +480,7 @@ export class Workbench {
       ranges: entry && [...entry.at, 'ranges'],
       area: entry?.at,
       redistribution: below('redistribution'),
+      'external-ranges': below('external-ranges'),
       default: below('default-route'),
       none: undefined,
     }[origin.node];
