@@ -8,6 +8,7 @@ import { writeXml } from '../documents/xml';
 import { formatIpv4, formatPrefix, networkOf, parseTypedPrefix } from '../prefix/ipv4';
 import { predict } from '../predict';
 import { sample } from '../testing/sample';
+import { campus as campus_ } from '../testing/campus';
 import { commands, readEntry } from './entry';
 import { parameters } from './parameters';
 import { grammarPage } from './grammar-page';
@@ -391,4 +392,34 @@ test('every parameter can be set and cleared, and comes back as it was', () => {
     const cleared = readEntry(`clear ${p.name} on ${target}`, after);
     expect({ parameter: p.name, cleared: cleared.plan !== undefined }).toEqual({ parameter: p.name, cleared: true });
   }
+});
+
+test('an interface that a rule turns on: a parameter lists it under the rule’s area, as passive as the rule has it, and says so', () => {
+  const base = campus_()
+    .router('a', '10.96.0.1')
+    .router('b', '10.96.0.2')
+    .port('a', 'x', '10.96.1.1/30', null)
+    .port('a', 'hall', '10.97.1.1/24', null)
+    .port('b', 'x', '10.96.1.2/30', null)
+    .ospf('a', {
+      activation: [
+        { match: '10.96.0.0/16', 'area-id': 0 },
+        { match: 'any', 'area-id': 0, passive: true },
+      ],
+    })
+    .ospf('b', { activation: [{ match: 'any', 'area-id': 0 }] });
+  const { documents } = base.read();
+  const plan = readEntry('set cost 33 on a/x a/hall', documents).plan;
+  expect(plan?.notes).toEqual([
+    'A rule turned a/x on; it is listed under the backbone from now on.',
+    'A rule turned a/hall on; it is listed under the backbone, passive, from now on.',
+  ]);
+  const p = predict(designFrom(applyEdits(documents, plan?.edits ?? [])).design);
+  const ports = p
+    .speakersOf(0)[0]
+    ?.ports.map((x) => `${x.iface.name} ${x.cost} ${x.settings.passive ? 'passive' : 'speaks'} ${x.byRule ?? 'listed'}`);
+  expect(ports).toEqual(['x 33 speaks listed', 'hall 33 passive listed']);
+  expect(p.adjacencies.pairs.map((x) => x.a.state)).toEqual(['full']);
+  // Taking out what nobody wrote changes nothing.
+  expect(readEntry('clear cost on a/x', documents).plan?.edits ?? []).toEqual([]);
 });

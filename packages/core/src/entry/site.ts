@@ -1,4 +1,5 @@
-import { backbone, type Area, type Design, type Interface, type OspfInterface, type Router } from '../design/design';
+import { activeInterfaces } from '../design/activation';
+import { backbone, type ActivationRule, type Area, type Design, type Interface, type OspfInterface, type Router } from '../design/design';
 import type { SourceDocument } from '../documents/documents';
 import { formatPrefix, formatIpv4, networkOf, prefixOf, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
 import { findSegments, type Segments } from '../segments/segments';
@@ -100,6 +101,15 @@ export class Site {
       if (port) return { area, port };
     }
     return undefined;
+  }
+
+  /** The same, also for an interface that a rule turns on. */
+  speaks(r: Router, iface: string): { area: Area; port: OspfInterface; byRule: ActivationRule | undefined } | undefined {
+    const instance = r.instances.find((o) => o.version === 2);
+    const active = instance && activeInterfaces(r, instance).find((a) => a.iface.name === iface);
+    return (
+      active && { area: active.area, port: active.settings, byRule: active.byRule === undefined ? undefined : instance.activation[active.byRule] }
+    );
   }
 
   /** All ends of the wire that an interface is on; itself alone when nothing else is on it. */

@@ -10,7 +10,8 @@ export interface OriginValue {
   readonly iface: string | undefined;
   readonly what: string;
   readonly value: string;
-  readonly origin: Origin;
+  /** `rule`: of the rule that turns OSPF on there. */
+  readonly origin: Origin | 'rule';
 }
 
 const yes = (v: boolean): string => (v ? 'yes' : 'no');
@@ -85,7 +86,10 @@ function portValues(p: Port): OriginValue[] {
   return [
     one('network type', p.type, 'interface-type'),
     p.costFrom === 'reference-bandwidth' ? { ...cost, what: 'cost, from the reference bandwidth' } : cost,
-    one('passive', yes(s.passive), 'passive'),
+    p.byRule === undefined
+      ? one('passive', yes(s.passive), 'passive')
+      : { iface: p.iface.name, what: 'passive', value: yes(s.passive), origin: 'rule' as const },
+    ...(p.byRule === undefined ? [] : [{ iface: p.iface.name, what: 'area', value: formatIpv4(p.area.id), origin: 'rule' as const }]),
     ...(p.loopback
       ? [one('loopback as', s.loopbackAs, 'loopback-as')]
       : [

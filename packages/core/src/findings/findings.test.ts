@@ -5,7 +5,7 @@ import { formatPrefix } from '../prefix/ipv4';
 import { designFrom } from '../formats/read-set';
 import { predict } from '../predict';
 import { campus, type Campus } from '../testing/campus';
-import { borders, cases as firstCases, p2p, pair } from '../testing/finding-cases';
+import { activated, borders, cases as firstCases, p2p, pair } from '../testing/finding-cases';
 import { moreCases } from '../testing/more-finding-cases';
 import { sample } from '../testing/sample';
 import { catalogue, checkDesign, findingsOf, mendingAll } from './catalogue';
@@ -162,6 +162,24 @@ test('what is down or has no address is not said to be redistributed', () => {
     .port('a', 'shut', '10.99.2.1/24', null, { iface: { enabled: false } });
   const found = findings(c).find((f) => f.rule === 'redistribution-direct');
   expect(found?.evidence.map((e) => e.what)).toEqual(['pier']);
+});
+
+test('a rule that an earlier one swallows is put first, and decides then', () => {
+  const c = activated([
+    { match: 'any', 'area-id': 0 },
+    { match: 'lab', 'area-id': 1 },
+  ])
+    .router('z', '10.96.0.9')
+    .port('z', 'lab', '10.97.1.9/24', 1);
+  const read = c.read();
+  const [found] = checkDesign(predict(read.design), read.documents, { withConsequences: false }).findings.filter((f) => f.rule === 'activation-idle');
+  expect(found?.repairs.map((r) => r.title)).toEqual([
+    expect.stringMatching(/^Put the rule first in /),
+    expect.stringMatching(/^Take the rule out of /),
+  ]);
+  const after = predict(designFrom(applyEdits(read.documents, found?.repairs[0]?.edits ?? [])).design);
+  const port = after.adjacencies.ports.find((x) => x.iface.name === 'lab' && x.byRule !== undefined);
+  expect(port?.area.id).toBe(1);
 });
 
 test('keys appear in no finding', () => {

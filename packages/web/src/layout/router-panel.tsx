@@ -24,12 +24,14 @@ interface FieldProps {
   /** True when the document writes it: then it can be cleared. */
   readonly written: boolean;
   readonly choices?: readonly string[];
+  /** Where a value comes from that is not written here, where that is worth a word. */
+  readonly by?: string | undefined;
   /** The line that sets a value; an empty one clears it. */
   readonly line: (value: string) => string;
 }
 
 /** One value that can be typed over. What is taken is what the document then says; what is not, says why. */
-function Field({ label, value, written, choices, line }: FieldProps) {
+function Field({ label, value, written, choices, by, line }: FieldProps) {
   const [typed, setTyped] = useState<string | undefined>(undefined);
   const [fault, setFault] = useState<string | undefined>(undefined);
   const commit = (next: string): void => {
@@ -50,7 +52,10 @@ function Field({ label, value, written, choices, line }: FieldProps) {
   const look = `field w-full min-w-0 py-0.5 text-right font-mono text-[12.5px] ${written ? '' : 'text-ink2'}`;
   return (
     <label className="grid grid-cols-[1fr_152px] items-center gap-2 py-0.5">
-      <span>{label}</span>
+      <span>
+        {label}
+        {by !== undefined && <span className="text-ink2"> {by}</span>}
+      </span>
       {choices ? (
         <select className={look} value={value} onChange={(e) => commit(e.target.value)}>
           {[...new Set([value, ...choices])].map((c) => (
@@ -101,7 +106,8 @@ function InterfaceFields({ router, i, values }: { readonly router: string; reado
       <Field
         label="area"
         value={i.area === null ? 'none' : areaName(i.area).replace('Area ', '').replace('Backbone', '0')}
-        written
+        written={of('area')?.origin !== 'rule'}
+        by={of('area')?.origin === 'rule' ? '(by a rule)' : undefined}
         line={(v) => (v === '' || v === 'none' ? `leave ${place}` : `join ${place} area ${v}`)}
       />
       {i.area !== null && (
@@ -121,6 +127,7 @@ function InterfaceFields({ router, i, values }: { readonly router: string; reado
             label="passive"
             value={of('passive')?.value === 'yes' ? 'yes' : 'no'}
             written={of('passive')?.origin === 'written'}
+            by={of('passive')?.origin === 'rule' ? '(by a rule)' : undefined}
             choices={['yes', 'no']}
             line={set('passive')}
           />
@@ -350,7 +357,7 @@ export function RouterPanel({ view, name }: { readonly view: DesignView; readonl
   );
 }
 
-const originNames = { written: 'written', profile: 'profile', standard: 'standard' } as const;
+const originNames = { written: 'written', profile: 'profile', standard: 'standard', rule: 'rule' } as const;
 
 /** Every value that holds in a router, and where it comes from; folded away until asked for. */
 function Values({ values }: { readonly values: readonly OriginValue[] }) {

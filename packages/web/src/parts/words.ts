@@ -43,7 +43,7 @@ function besides({ elections = [], routerIds = [] }: ChangeSummary): string[] {
 }
 
 /** Where a value comes from that its document does not write. */
-export const originWords = { written: '', profile: 'profile', standard: 'standard' } as const;
+export const originWords = { written: '', profile: 'profile', standard: 'standard', rule: 'rule' } as const;
 
 /** `0.0.0.10` as the area's everyday name. */
 export const areaName = (id: string): string => (id === '0.0.0.0' ? 'Backbone' : /^0\.0\.0\.\d+$/.test(id) ? `Area ${id.slice(6)}` : `Area ${id}`);

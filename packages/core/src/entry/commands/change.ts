@@ -83,7 +83,7 @@ export function endsIn(site: Site, targets: readonly Target[], inOspf: boolean):
     const mine = targets.filter((t) => mayName(site, t, r.name));
     if (mine.length === 0) continue;
     for (const i of r.interfaces) {
-      const at = site.ospfOf(r, i.name);
+      const at = site.speaks(r, i.name);
       const named = mine.some((t) => t.kind === 'interfaces' && nameFits(t.iface, i.name));
       const within =
         i.kind !== 'loopback' &&
@@ -131,6 +131,18 @@ function write(node: Json, path: readonly string[], value: unknown): void {
 export const whereWords = (names: readonly string[]): string =>
   names.length > 4 ? `${names.slice(0, 3).join(', ')} and ${names.length - 3} more` : names.join(', ');
 
+/** An entry for an interface that a rule turns on: under the area and as passive as the rule has it, which it then takes the place of. */
+function underItsArea(site: Site, e: End): Json | undefined {
+  const at = site.speaks(site.router(e.router), e.iface);
+  if (!at?.byRule) return undefined;
+  const entry: Json = { name: e.iface, ...(at.byRule.passive ? { passive: true } : {}) };
+  site.draft.router(e.router).putInto(at.area.id, entry, site.processName);
+  site.notes.push(
+    `A rule turned ${e.router}/${e.iface} on; it is listed under ${areaText(at.area.id)}${at.byRule.passive ? ', passive,' : ''} from now on.`,
+  );
+  return entry;
+}
+
 /** Sets or clears a parameter on targets; says where in words. */
 function apply(site: Site, p: Parameter, value: unknown, targets: readonly Target[]): string {
   if (p.scope === 'process') {
@@ -160,7 +172,10 @@ function apply(site: Site, p: Parameter, value: unknown, targets: readonly Targe
   const ends = endsIn(site, targets, p.scope === 'ospf-interface');
   for (const e of ends) {
     const draft = site.draft.router(e.router);
-    const node = p.scope === 'interface' ? draft.iface(e.iface) : draft.ospfInterface(e.iface)?.entry;
+    const node =
+      p.scope === 'interface'
+        ? draft.iface(e.iface)
+        : (draft.ospfInterface(e.iface)?.entry ?? (value === undefined ? undefined : underItsArea(site, e)));
     if (node) write(node, p.path, value);
   }
   return whereWords(ends.map((e) => `${e.router}/${e.iface}`));

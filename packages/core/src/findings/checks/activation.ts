@@ -19,6 +19,14 @@ function withoutRule(c: CheckContext, s: Speaker, n: number): Draft['repairs'][n
   return { title: `Take the rule out of ${s.router.name}`, router: s.router.name, edits: [{ ...edit, to: kept.length > 0 ? kept : undefined }] };
 }
 
+/** The rule before all others. */
+function ruleFirst(c: CheckContext, s: Speaker, n: number): Draft['repairs'][number] {
+  const edit = c.edit(s.router, s.instance.at, ['gentle-compass:activation'], undefined);
+  const rules = edit.from as readonly DocumentValue[];
+  const to = [rules[n], ...rules.filter((_, i) => i !== n)];
+  return { title: `Put the rule first in ${s.router.name}`, router: s.router.name, edits: [{ ...edit, to }] };
+}
+
 /** A rule that turns OSPF on nowhere: often a mask and an inverted mask confused. */
 export const activationIdle: Check = {
   rule: 'activation-idle',
@@ -50,7 +58,7 @@ export const activationIdle: Check = {
                 origin: 'written' as const,
               })),
             ),
-            repairs: [withoutRule(c, s, n)],
+            repairs: [...(by && s.instance.activationOrder === 'first-match' ? [ruleFirst(c, s, n)] : []), withoutRule(c, s, n)],
             rfc: 'RFC 9129 §2.9',
           },
         ];
