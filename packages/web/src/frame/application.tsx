@@ -2,7 +2,7 @@
 
 import { useDeferredValue, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
 import { importFiles, redo, start, undo, useStore } from '../model/store';
-import { openEntry } from '../model/panes';
+import { openEntry, openKeys } from '../model/panes';
 import { stages } from '../model/address';
 import { filesOfDrop } from './dropped-files';
 import { Failures } from '../failures/failures';
@@ -13,6 +13,7 @@ import { Changes } from '../changes/changes';
 import { typing } from '../parts/typing';
 import { ChangeStrip } from './change-strip';
 import { KeepingStrip } from './keeping-strip';
+import { KeysDialog } from './keys-dialog';
 import { OutcomeDialog } from './outcome-dialog';
 import { QuickEntry } from './quick-entry';
 import { Rail } from './rail';
@@ -29,6 +30,9 @@ function onKey(e: KeyboardEvent): void {
   } else if (!modified && e.key === '/' && !typing(e.target)) {
     e.preventDefault();
     openEntry();
+  } else if (!modified && e.key === '?' && !typing(e.target)) {
+    e.preventDefault();
+    openKeys(true);
   } else if (!modified && !e.altKey && !typing(e.target)) {
     const stage = stages[Number(e.key) - 1];
     if (/^[1-9]$/.test(e.key) && stage) goStage(stage);
@@ -85,6 +89,7 @@ export function Application() {
       </div>
       <QuickEntry />
       <OutcomeDialog />
+      <KeysDialog />
       {over && (
         <div className="pointer-events-none fixed inset-3 z-50 grid place-items-center rounded border-2 border-dashed border-accent bg-paper/90 text-lg">
           Drop router documents, a folder, a .zip or a .compass.json

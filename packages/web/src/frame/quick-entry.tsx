@@ -3,7 +3,8 @@
 import type { Edit } from '@gentle-compass/core/design/edit';
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import { enterLine, makeChange, useStore } from '../model/store';
-import { closeEntry } from '../model/panes';
+import { closeEntry, openKeys } from '../model/panes';
+import { LineHistory } from './line-history';
 import type { EntryView, Trial } from '../model/view';
 import { FoundByTrial } from '../parts/found-by-trial';
 import { changeWords, count } from '../parts/words';
@@ -67,6 +68,8 @@ function Preview({
   );
 }
 
+const lines = new LineHistory();
+
 /** The one-line field that changes the design: completion while typing, what it would do before Enter. */
 function EntryField({ first }: { readonly first: string }) {
   const router = useStore((s) => s.router);
@@ -76,7 +79,6 @@ function EntryField({ first }: { readonly first: string }) {
   const [effect, setEffect] = useState<Trial | undefined>(undefined);
   const [chosen, setChosen] = useState(-1);
   const [done, setDone] = useState<string | undefined>(undefined);
-  const said = useRef<string[]>([]);
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => {
     field.current?.focus();
@@ -122,7 +124,7 @@ function EntryField({ first }: { readonly first: string }) {
       setLine((typed) => (typed === '' ? sent : typed));
       return;
     }
-    said.current = [...said.current, sent];
+    lines.add(sent);
     setDone(now.plan.title);
   };
   /** The line, and what mends what it would bring, as one step. */
@@ -142,13 +144,19 @@ function EntryField({ first }: { readonly first: string }) {
     } else if (e.key === 'Tab' && !e.shiftKey && takeable.length > 0) {
       e.preventDefault();
       take(Math.max(chosen, 0));
-    } else if (e.key === 'ArrowDown' && takeable.length > 0) {
+    } else if (e.key === '?' && line === '') {
       e.preventDefault();
-      setChosen((chosen + 1) % takeable.length);
+      openKeys(true);
+    } else if (e.key === 'ArrowDown') {
+      const later = lines.later();
+      if (later !== undefined) setLine(later);
+      else if (takeable.length > 0) setChosen((chosen + 1) % takeable.length);
+      e.preventDefault();
     } else if (e.key === 'ArrowUp') {
       e.preventDefault();
-      if (line === '' && said.current.length > 0) setLine(said.current.at(-1) ?? '');
-      else if (takeable.length > 0) setChosen(chosen <= 0 ? takeable.length - 1 : chosen - 1);
+      const earlier = chosen < 0 && (line === '' || lines.walking) ? lines.earlier(line) : undefined;
+      if (earlier !== undefined) setLine(earlier);
+      else if (takeable.length > 0 && !lines.walking) setChosen(chosen <= 0 ? takeable.length - 1 : chosen - 1);
     }
   };
   return (
@@ -161,7 +169,10 @@ function EntryField({ first }: { readonly first: string }) {
         <input
           ref={field}
           value={line}
-          onChange={(e) => setLine(e.target.value)}
+          onChange={(e) => {
+            lines.leave();
+            setLine(e.target.value);
+          }}
           onKeyDown={onKey}
           className="w-full bg-transparent font-mono text-[14px] outline-none placeholder:text-ink3"
           placeholder="link kelp-1 drydock-2 cost 20"
@@ -206,7 +217,10 @@ function EntryField({ first }: { readonly first: string }) {
         </ul>
       )}
       <p id="entry-keys" className="flex border-t border-fine px-4 py-1.5 text-xs text-ink2">
-        <span>{line === '' && done !== undefined ? `Done: ${done}. ` : ''}Tab takes a word, Enter makes the change, Esc closes.</span>
+        <span>
+          {line === '' && done !== undefined ? `Done: ${done}. ` : ''}Tab takes a word, Enter makes the change, ↑ brings earlier lines, ? lists all
+          keys.
+        </span>
         <span className="ml-auto">Undo takes it back.</span>
       </p>
     </div>

@@ -4,6 +4,8 @@ export const dismissOutcome = (): void => useStore.setState({ outcome: undefined
 export const dismissTrouble = (): void => useStore.setState({ trouble: undefined });
 /** Opens quick entry, with the beginning of a line. */
 export const openEntry = (line = ''): void => useStore.setState({ entry: line });
+/** Lists the keys, or puts the list away. */
+export const openKeys = (keys: boolean): void => useStore.setState({ keys });
 export const closeEntry = (): void => useStore.setState({ entry: undefined });
 /** Opens the blueprint of the campus, or closes it. */
 export const openBlueprint = (open: boolean): void => {

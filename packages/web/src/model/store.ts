@@ -46,6 +46,8 @@ export interface State extends Address {
   readonly comparison: ComparisonView | undefined;
   /** The line of quick entry, while it is open. */
   readonly entry: string | undefined;
+  /** Whether the list of keys is shown. */
+  readonly keys: boolean;
   /** The blueprint is open for changes. */
   readonly blueprinting: boolean;
   /** What to set on the chosen router stands in the place of the map. */
@@ -79,6 +81,7 @@ export const useStore = create<State>(() => ({
   reference: undefined,
   comparison: undefined,
   entry: undefined,
+  keys: false,
   blueprinting: false,
   worksheet: false,
   document: undefined,

@@ -3,6 +3,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState } from 'react';
 import type { RouteRow } from '../model/view';
+import { holdingOf } from './holding';
 
 const columns = [
   { id: 'prefix', name: 'prefix', width: '150px' },
@@ -56,14 +57,16 @@ export function RouteTable({
   const [text, setText] = useState('');
   const [sort, setSort] = useState<{ by: Column; down: boolean }>({ by: 'prefix', down: false });
   const [onlyChanged, setOnlyChanged] = useState(false);
+  const holding = useMemo(() => holdingOf(rows, text), [rows, text]);
   const shown = useMemo(
     () =>
+      holding?.lines ??
       sortRows(
         rows.filter((r) => rowHas(r, text) && (!compared || !onlyChanged || r.change !== '')),
         sort.by,
         sort.down,
       ),
-    [rows, text, sort, compared, onlyChanged],
+    [rows, text, sort, compared, onlyChanged, holding],
   );
   const box = useRef<HTMLDivElement>(null);
   // eslint-disable-next-line react-hooks/incompatible-library -- the list is not memoised on purpose
@@ -78,7 +81,7 @@ export function RouteTable({
       <div className="flex items-center gap-2 pb-2">
         <input
           className="field w-56"
-          placeholder="prefix, type, next hop"
+          placeholder="prefix, host, type, next hop"
           aria-label="Narrow the routes"
           value={text}
           onChange={(e) => setText(e.target.value)}
@@ -88,7 +91,9 @@ export function RouteTable({
             Only what changed
           </button>
         )}
-        <span className="text-ink2">{shown.length === rows.length ? `${rows.length} routes` : `${shown.length} of ${rows.length} routes`}</span>
+        <span className="text-ink2" role="status">
+          {holding ? holding.words : shown.length === rows.length ? `${rows.length} routes` : `${shown.length} of ${rows.length} routes`}
+        </span>
         <button type="button" className="control ml-auto" onClick={copy}>
           Copy as text
         </button>

@@ -1,0 +1,27 @@
+import { holds, parseIpv4, parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
+import type { RouteRow } from '../model/view';
+
+/** What a table does with packets for one host. */
+export interface Holding {
+  /** Lines that hold its address, the most exact first: that one takes the packets. */
+  readonly lines: readonly RouteRow[];
+  readonly words: string;
+}
+
+/** The lines of a table that hold a host's address; `undefined` where the text is no whole address. Lost lines hold nothing. */
+export function holdingOf(rows: readonly RouteRow[], text: string): Holding | undefined {
+  const host = parseIpv4(text.trim());
+  if (host === undefined) return undefined;
+  const lines = rows
+    .filter((r) => r.change !== 'lost')
+    .flatMap((row) => {
+      const p = parseTypedPrefix(row.prefix);
+      return p && holds(p, host) ? [{ row, length: p.length }] : [];
+    })
+    .sort((a, b) => b.length - a.length)
+    .map((x) => x.row);
+  const [first, ...others] = lines;
+  const also =
+    others.length === 0 ? '' : others.length === 1 ? '; 1 less exact line holds it too' : `; ${others.length} less exact lines hold it too`;
+  return { lines, words: first ? `${text.trim()} takes ${first.prefix}${also}` : `No line holds ${text.trim()}: packets are dropped` };
+}
