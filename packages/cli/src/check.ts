@@ -63,6 +63,12 @@ export function checkCommand(paths: readonly string[], format: string, expect?: 
     process.stdout.write(`${plural(read.design.routers.length, 'router')}: ${parts.join(', ')}.\n`);
   }
   // Every broken expectation is an error among the findings, where it can be accepted like any other.
-  const failed = findings.some((f) => f.severity === 'error' && !f.accepted);
-  return failed || read.problems.some((p) => p.severity === 'error') ? 1 : 0;
+  const errors = findings.filter((f) => f.severity === 'error' && !f.accepted).length;
+  const unread = read.problems.filter((p) => p.severity === 'error').length;
+  const why = [
+    errors > 0 ? `${plural(errors, 'error')} not accepted` : '',
+    unread > 0 ? `${plural(unread, 'place')} of the input not read` : '',
+  ].filter(Boolean);
+  if (why.length > 0) process.stderr.write(`check ends with 1: ${why.join(', ')}.\n`);
+  return why.length > 0 ? 1 : 0;
 }

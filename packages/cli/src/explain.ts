@@ -50,7 +50,7 @@ function explainPrefix(p: Prediction, router: number, text: string, json: boolea
   return `${[head, ...evidence.steps.flatMap((s) => stepText(s).map((l) => `  ${l}`))].join('\n')}\n`;
 }
 
-const originWords = { written: '', profile: ' (profile)', standard: ' (standard)' } as const;
+const originWords = { written: '', profile: ' (profile)', standard: ' (standard)', rule: ' (rule)' } as const;
 
 function explainInterface(p: Prediction, router: number, iface: string, json: boolean, documents: Parameters<typeof findingsOf>[1]): string {
   const name = p.design.routers[router]?.name ?? '';

@@ -182,6 +182,16 @@ test('a rule that an earlier one swallows is put first, and decides then', () =>
   expect(port?.area.id).toBe(1);
 });
 
+test('router ids that are no loopbacks are told once: a note where all are written, and mended together', () => {
+  const c = pair().ospf('a', { 'explicit-router-id': '10.96.0.77' }).ospf('b', { 'explicit-router-id': '10.96.0.78' });
+  const read = c.read();
+  const found = findings(c).filter((f) => f.rule === 'router-id-not-loopback');
+  expect(found.map((f) => [f.severity, f.where.length])).toEqual([['note', 2]]);
+  expect(found[0]?.message).toContain('2 routers have ids that are none of their loopback addresses: a (10.96.0.77, loopback 10.96.0.1)');
+  const mended = designFrom(applyEdits(read.documents, found[0]?.repairs[0]?.edits ?? [])).design;
+  expect(predict(mended).adjacencies.speakers.map((s) => s.routerId)).toEqual([0x0a60_0001, 0x0a60_0002]);
+});
+
 test('keys appear in no finding', () => {
   const c = pair({ ...p2p, authentication: { 'ospfv2-key': 'secret-tide' } }, { ...p2p, authentication: { 'ospfv2-key': 'other-tide' } });
   expect(JSON.stringify(findings(c))).not.toMatch(/secret-tide|other-tide/);

@@ -26,11 +26,14 @@ function Preview({
   reading,
   effect,
   line,
+  refused,
   onWith,
 }: {
   readonly reading: EntryView;
   readonly effect: Trial | undefined;
   readonly line: string;
+  /** It was to be carried out as it stands, and could not be. */
+  readonly refused: boolean;
   readonly onWith: (title: string, edits: readonly Edit[]) => void;
 }) {
   const { plan, error } = reading;
@@ -58,9 +61,11 @@ function Preview({
       </div>
     );
   if (!error || line === '') return null;
+  // While the last word is being typed nobody is accused.
+  const early = error.unfinished || (!refused && error.end >= line.length && !line.endsWith(' '));
   return (
-    <p className={`px-4 py-2.5 ${error.unfinished ? 'text-ink2' : 'text-accent'}`} data-testid="entry-error">
-      {!error.unfinished && error.end > error.at && error.end - error.at < line.length && (
+    <p className={`px-4 py-2.5 ${early ? 'text-ink2' : 'text-accent'}`} data-testid="entry-error">
+      {!early && error.end > error.at && error.end - error.at < line.length && (
         <span className="mr-2 rounded border border-accent bg-accentground px-1 font-mono">{line.slice(error.at, error.end)}</span>
       )}
       {error.message}
@@ -79,6 +84,7 @@ function EntryField({ first }: { readonly first: string }) {
   const [effect, setEffect] = useState<Trial | undefined>(undefined);
   const [chosen, setChosen] = useState(-1);
   const [done, setDone] = useState<string | undefined>(undefined);
+  const [refused, setRefused] = useState<string | undefined>(undefined);
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => {
     field.current?.focus();
@@ -122,6 +128,7 @@ function EntryField({ first }: { readonly first: string }) {
     const now = await enterLine(sent, router === undefined ? [] : [router]);
     if (!now.plan) {
       setLine((typed) => (typed === '' ? sent : typed));
+      setRefused(sent);
       return;
     }
     lines.add(sent);
@@ -190,7 +197,9 @@ function EntryField({ first }: { readonly first: string }) {
         </button>
       </div>
       {reading?.form !== undefined && <p className="border-b border-fine px-4 py-1 font-mono text-xs text-ink2">{reading.form}</p>}
-      {reading && <Preview reading={reading} effect={effect} line={line} onWith={(title, edits) => void actWith(title, edits)} />}
+      {reading && (
+        <Preview reading={reading} effect={effect} line={line} refused={refused === line} onWith={(title, edits) => void actWith(title, edits)} />
+      )}
       {words.length > 0 && (
         <ul id="entry-words" role="listbox" aria-label="What can stand here" className="max-h-[236px] overflow-y-auto border-t border-fine py-1">
           {words.map((w) => {

@@ -1,5 +1,6 @@
 'use client';
 
+import type { Finding } from '@gentle-compass/core/findings/finding';
 import { go, useStore } from '../model/store';
 import { stageOfRule } from '../frame/rail';
 import { FindingCard } from '../parts/finding-card';
@@ -72,22 +73,29 @@ export function Routes() {
               </ul>
             </Section>
           )}
-          <RouteFindings />
+          <RouteFindings router={name} />
         </Panel>
       )}
     </div>
   );
 }
 
-function RouteFindings() {
+/** Findings about routes: those that touch the chosen router first. */
+function RouteFindings({ router }: { readonly router: string }) {
   const all = useStore((s) => s.view?.findings);
   const findings = (all ?? []).filter((f) => stageOfRule(f.rule) === 'routes');
-  if (findings.length === 0) return null;
-  return (
-    <Section title={count(findings.length, 'finding') + ' about routes'}>
-      {findings.map((f) => (
-        <FindingCard key={f.id} finding={f} mend />
-      ))}
-    </Section>
+  const touches = (f: Finding): boolean => f.where.some((w) => w.router === router) || f.consequence.routers.includes(router);
+  const lists = [
+    { title: `that touch ${router}`, list: findings.filter(touches) },
+    { title: 'elsewhere', list: findings.filter((f) => !touches(f)) },
+  ];
+  return lists.map(({ title, list }) =>
+    list.length === 0 ? null : (
+      <Section key={title} title={`${count(list.length, 'finding')} ${title}`}>
+        {list.map((f) => (
+          <FindingCard key={f.id} finding={f} mend />
+        ))}
+      </Section>
+    ),
   );
 }

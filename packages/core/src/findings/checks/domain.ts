@@ -149,37 +149,43 @@ export const rfc1583Differs: Check = {
 /** A router id that is not an address of the router's loopback, where others have it so. */
 export const routerIdNotLoopback: Check = {
   rule: 'router-id-not-loopback',
-  about: 'The router id is none of the router’s loopback addresses.',
-  run: (c) =>
-    c.prediction.adjacencies.speakers.flatMap((s) => {
+  about: 'Router ids that are none of their routers’ loopback addresses: told once for the design, and only a note where they are written so.',
+  run: (c) => {
+    const odd = c.prediction.adjacencies.speakers.flatMap((s) => {
       const loopbacks = s.router.interfaces.filter((i) => i.kind === 'loopback' && i.enabled).flatMap((i) => i.addresses.map((a) => a.bits));
-      const first = loopbacks[0];
-      if (first === undefined || loopbacks.includes(s.routerId)) return [];
-      return [
-        {
-          rule: 'router-id-not-loopback',
-          severity: 'warning' as const,
-          where: [c.place(s.router, s.instance.at, 'explicit-router-id')],
-          message: `${s.router.name} has the router id ${formatIpv4(s.routerId)}, not its loopback ${formatIpv4(first)}.`,
-          evidence: [
-            {
-              router: s.router.name,
-              what: 'router id',
-              value: formatIpv4(s.routerId),
-              origin: s.routerIdSource.from === 'explicit' ? ('written' as const) : ('computed' as const),
-            },
-          ],
-          repairs: [
-            {
-              title: `Set the router id of ${s.router.name} to ${formatIpv4(first)}`,
-              router: s.router.name,
-              edits: [c.edit(s.router, s.instance.at, ['explicit-router-id'], formatIpv4(first))],
-            },
-          ],
-          rfc: 'RFC 2328 C.1',
-        },
-      ];
-    }),
+      const [first] = loopbacks;
+      return first === undefined || loopbacks.includes(s.routerId) ? [] : [{ s, first }];
+    });
+    if (odd.length === 0) return [];
+    const written = odd.every(({ s }) => s.routerIdSource.from === 'explicit' || s.routerIdSource.from === 'routing');
+    const words = odd.slice(0, 3).map(({ s, first }) => `${s.router.name} (${formatIpv4(s.routerId)}, loopback ${formatIpv4(first)})`);
+    const names = odd.length > 3 ? `${words.join(', ')} and ${odd.length - 3} more` : words.join(', ');
+    return [
+      {
+        rule: 'router-id-not-loopback',
+        severity: written ? 'note' : 'warning',
+        where: odd.map(({ s }) => c.place(s.router, s.instance.at, 'explicit-router-id')),
+        message: `${odd.length === 1 ? 'A router has an id that is' : `${odd.length} routers have ids that are`} none of their loopback addresses: ${names}.`,
+        evidence: odd.map(({ s }) => ({
+          router: s.router.name,
+          what: 'router id',
+          value: formatIpv4(s.routerId),
+          origin: s.routerIdSource.from === 'explicit' ? ('written' as const) : ('computed' as const),
+        })),
+        repairs: [
+          {
+            title:
+              odd.length === 1
+                ? `Set the router id of ${names.replace(/ .*/, '')} to its loopback`
+                : `Set all ${odd.length} router ids to the loopbacks`,
+            router: odd.length === 1 ? (odd[0]?.s.router.name ?? '') : `${odd.length} routers`,
+            edits: odd.map(({ s, first }) => c.edit(s.router, s.instance.at, ['explicit-router-id'], formatIpv4(first))),
+          },
+        ],
+        rfc: 'RFC 2328 C.1',
+      },
+    ];
+  },
 };
 
 /** Something that looked back and did not come to rest. */
