@@ -423,3 +423,41 @@ test('an interface that a rule turns on: a parameter lists it under the rule’s
   // Taking out what nobody wrote changes nothing.
   expect(readEntry('clear cost on a/x', documents).plan?.edits ?? []).toEqual([]);
 });
+
+test('an interface, a loopback, a virtual interface with its carrier, a second address: each by one line', () => {
+  const base = all(['router gull-1 area 10', 'router gull-2 area 10', 'link gull-1 gull-2 area 10']);
+  const grown = all(
+    [
+      'interface gull-1/lo2 loopback area 10',
+      'interface gull-1/pier as 10.99.1.1/24',
+      'interface gull-1/vlan20 over pier as 10.99.20.1/24 area 10 cost 7 passive',
+      'address gull-1/pier and 10.99.2.1/24',
+    ],
+    base,
+  );
+  const { design, problems } = designFrom(grown);
+  expect(problems).toEqual([]);
+  const r = design.routers[0];
+  const words = (name: string): string => {
+    const i = r?.interfaces.find((x) => x.name === name);
+    return `${i?.kind ?? ''} ${i?.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`).join() ?? ''} ${i?.carriedBy?.join() ?? '-'}`;
+  };
+  expect(words('lo2')).toMatch(/^loopback 10\.\d+\.\d+\.\d+\/32 -$/);
+  expect(words('pier')).toBe('ethernet 10.99.1.1/24,10.99.2.1/24 -');
+  expect(words('vlan20')).toBe('other 10.99.20.1/24 pier');
+  const p = predict(design);
+  expect(
+    p
+      .speakersOf(0)[0]
+      ?.ports.filter((x) => ['lo2', 'pier', 'vlan20'].includes(x.iface.name))
+      .map((x) => `${x.iface.name} ${x.cost} ${x.up ? 'up' : 'down'}`),
+  ).toEqual(['lo2 0 up', 'vlan20 7 up']);
+  // Without its carrier the virtual interface is down.
+  const cut = p.fail({ kind: 'interface', router: 'gull-1', iface: 'pier' });
+  expect(cut.speakersOf(0)[0]?.ports.find((x) => x.iface.name === 'vlan20')?.up).toBe(false);
+  expect(errorOf('interface gull-1/pier', grown)).toBe('gull-1 has an interface "pier" already: give another name.');
+  expect(errorOf('interface gull-1/x over nothing', grown)).toContain('gull-1 has no interface "nothing"');
+  expect(errorOf('interface gull-1/x as 10.99.1.1/24', grown)).toContain('stands on gull-1/pier already');
+  expect(errorOf('interface gull-1/x cost 5', grown)).toContain('need an area');
+  expect(errorOf('address gull-1/pier and 10.99.1.9/24', grown)).toContain('overlaps 10.99.1.0/24');
+});

@@ -7,6 +7,7 @@ import { designFrom } from '../formats/read-set';
 import { formatIpv4 } from '../prefix/ipv4';
 import { address } from './commands/address';
 import { addLan, addLink, addPool, addRouter } from './commands/build';
+import { addInterface } from './commands/interface';
 import { clear, range, set } from './commands/change';
 import type { CommandKind } from './commands/command';
 import { announce, key, redistribute, staticRoute, virtualLink } from './commands/outside';
@@ -20,6 +21,7 @@ export const commands: readonly CommandKind[] = [
   addRouter,
   addLink,
   addLan,
+  addInterface,
   clone,
   set,
   clear,

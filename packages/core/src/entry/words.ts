@@ -165,6 +165,38 @@ export class Reader {
     return name;
   }
 
+  /** `ROUTER/NAME` of an interface that is to be made. */
+  newPlace(): { router: string; iface: string } {
+    return this.take(
+      'ROUTER/NAME',
+      this.known.routers.map((r) => ({ text: `${r}/`, help: 'router, then the name of the new interface' })),
+      (t) => {
+        const slash = t.indexOf('/');
+        const [router, iface] = [t.slice(0, slash), t.slice(slash + 1)];
+        const fits = slash > 0 && this.known.routers.includes(router) && /^[A-Za-z0-9][\w./-]{0,62}$/.test(iface);
+        return fits && !this.known.interfacesOf(router).includes(iface) ? { router, iface } : undefined;
+      },
+      (t) => {
+        const slash = t.indexOf('/');
+        const [router, iface] = slash < 0 ? [t, ''] : [t.slice(0, slash), t.slice(slash + 1)];
+        if (!this.known.routers.includes(router)) return this.noRouter(router);
+        if (this.known.interfacesOf(router).includes(iface)) return `${router} has an interface "${iface}" already: give another name.`;
+        return `Expected a name for the new interface, as in ${router}/vlan20.`;
+      },
+    );
+  }
+
+  /** An interface of a router that was named before. */
+  interfaceOf(router: string, what: string): string {
+    const names = this.known.interfacesOf(router);
+    return this.take(
+      what,
+      names.map((text) => ({ text, help: `interface of ${router}` })),
+      (t) => (names.includes(t) ? t : undefined),
+      (t) => `${router} has no interface "${t}"; it has ${listed(names)}.`,
+    );
+  }
+
   /** `ROUTER/INTERFACE`. */
   place(): { router: string; iface: string } {
     const typed = this.peek()?.split('/')[0] ?? '';

@@ -20,7 +20,7 @@ interface Breakable {
   readonly about: string;
 }
 
-/** Everything that can be taken down from the list: links and LANs, then routers. */
+/** Everything that can be taken down from the list: links and LANs, then routers, then single interfaces. */
 function breakables(view: DesignView): Breakable[] {
   return [
     ...view.segments.map((s) => ({
@@ -29,8 +29,14 @@ function breakables(view: DesignView): Breakable[] {
       about: s.kind === 'lan' ? `${s.members.length} routers, ${s.subnets[0] ?? ''}` : (s.subnets[0] ?? 'link'),
     })),
     ...view.routers.map((r) => ({ word: `router:${r.name}`, name: r.name, about: 'router' })),
+    ...view.routers.flatMap((r) =>
+      r.interfaces.map((i) => ({ word: `interface:${r.name}/${i.name}`, name: `${r.name}/${i.name}`, about: i.addresses[0] ?? 'interface' })),
+    ),
   ];
 }
+
+/** Names in the list at once; all others are found by typing. */
+const shownNames = 300;
 
 /** Takes a word in or out of the list of failures. */
 const turn = (fail: readonly string[], word: string): void =>
@@ -158,14 +164,14 @@ function Chooser({ view, fail }: { readonly view: DesignView; readonly fail: rea
           <div className="p-2">
             <input
               className="field w-full"
-              placeholder="link, LAN or router"
+              placeholder="link, LAN, router or interface"
               aria-label="Narrow what can fail"
               value={text}
               onChange={(e) => setText(e.target.value)}
             />
           </div>
           <ul className="min-h-0 flex-1 overflow-y-auto border-t border-fine py-1" aria-label="What can fail">
-            {shown.map((b) => (
+            {shown.slice(0, shownNames).map((b) => (
               <li key={b.word}>
                 <label className="flex cursor-pointer items-baseline gap-2 px-3 py-[3px] hover:bg-paper">
                   <input
@@ -181,6 +187,9 @@ function Chooser({ view, fail }: { readonly view: DesignView; readonly fail: rea
                 </label>
               </li>
             ))}
+            {shown.length > shownNames && (
+              <li className="px-3 py-1 text-ink2">and {count(shown.length - shownNames, 'more')}: type a part of the name.</li>
+            )}
             {shown.length === 0 && <li className="px-3 py-1 text-ink2">Nothing has that in its name.</li>}
           </ul>
         </Popover.Content>

@@ -134,7 +134,13 @@ function InterfaceFields({ router, i, values }: { readonly router: string; reado
         </>
       )}
       {number('MTU', 'mtu', 'MTU')}
-      <div className="mt-1 flex gap-3">
+      <div className="mt-1 flex flex-wrap gap-x-3">
+        <button type="button" className="link" onClick={() => openEntry(`address ${place} and `)}>
+          one more address
+        </button>
+        <button type="button" className="link" onClick={() => go({ stage: 'failures', router, fail: [`interface:${place}`] })}>
+          what if it fails
+        </button>
         <button type="button" className="link" onClick={() => openEntry(`renumber ${place}`)}>
           renumber
         </button>
@@ -307,6 +313,9 @@ export function RouterPanel({ view, name }: { readonly view: DesignView; readonl
         <div className="mt-1 flex gap-3">
           <button type="button" className="link" onClick={() => openEntry(`link ${name} `)}>
             add a link
+          </button>
+          <button type="button" className="link" onClick={() => openEntry(`interface ${name}/`)}>
+            an interface
           </button>
           <button type="button" className="link" onClick={() => openEntry(`clone ${name} as `)}>
             clone

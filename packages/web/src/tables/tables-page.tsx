@@ -22,12 +22,15 @@ const titles: Record<SheetName, string> = {
   statics: 'Static routes',
 };
 /** The beginning of the line that adds a row. */
-const adding: Record<SheetName, { readonly words: string; readonly line: string }> = {
-  routers: { words: 'Add a router', line: 'router ' },
-  interfaces: { words: 'Add a LAN', line: 'lan ' },
-  links: { words: 'Add a link', line: 'link ' },
-  plan: { words: 'Add a pool', line: 'pool ' },
-  statics: { words: 'Add a static route', line: 'static ' },
+const adding: Record<SheetName, readonly { readonly words: string; readonly line: string }[]> = {
+  routers: [{ words: 'Add a router', line: 'router ' }],
+  interfaces: [
+    { words: 'Add an interface', line: 'interface ' },
+    { words: 'Add a LAN', line: 'lan ' },
+  ],
+  links: [{ words: 'Add a link', line: 'link ' }],
+  plan: [{ words: 'Add a pool', line: 'pool ' }],
+  statics: [{ words: 'Add a static route', line: 'static ' }],
 };
 
 /** The tables of the design in the place of the map: sorted, narrowed, typed over, pasted into and copied out. */
@@ -89,9 +92,11 @@ export function TablesPage({ name }: { readonly name: SheetName }) {
           {sheet ? (rows.length === sheet.rows.length ? count(rows.length, 'row') : `${rows.length} of ${sheet.rows.length} rows`) : ''}
         </span>
         <span className="ml-auto" />
-        <button type="button" className="control" onClick={() => openEntry(adding[name].line)}>
-          {adding[name].words}
-        </button>
+        {adding[name].map((a) => (
+          <button key={a.line} type="button" className="control" onClick={() => openEntry(a.line)}>
+            {a.words}
+          </button>
+        ))}
         <button type="button" className="control" onClick={() => copy(rows)}>
           Copy all
         </button>

@@ -11,7 +11,7 @@ interface Holder extends End {
 }
 
 /** Every address of the design but those of one interface. */
-function othersThan(site: Site, place: End): Holder[] {
+export function othersThan(site: Site, place: End): Holder[] {
   return site.design.routers.flatMap((r) =>
     r.interfaces.flatMap((i) =>
       r.name === place.router && i.name === place.iface
@@ -38,7 +38,7 @@ function freeHost(subnet: Ipv4Prefix, others: readonly Holder[]): Ipv4 | undefin
 const host = (ip: Ipv4, length: number): string => `${formatIpv4(ip)}/${length}`;
 
 /** Why an address cannot stand where it is typed, with what could instead. */
-function refuseWhatClashes(site: Site, place: End, ip: Ipv4, length: number, others: readonly Holder[], loopback: boolean): void {
+export function refuseWhatClashes(site: Site, place: End, ip: Ipv4, length: number, others: readonly Holder[], loopback: boolean): void {
   const subnet = prefixOf(ip, length);
   const [first, last] = [subnet.bits, subnet.bits + 2 ** (32 - length) - 1];
   const free = freeHost(subnet, others);
@@ -69,7 +69,7 @@ function refuseWhatClashes(site: Site, place: End, ip: Ipv4, length: number, oth
 }
 
 /** Says when the ends of a wire part, or when others are met, and offers to take the whole wire along. */
-function tellEnds(site: Site, place: End, subnet: Ipv4Prefix, others: readonly Holder[]): void {
+export function tellEnds(site: Site, place: End, subnet: Ipv4Prefix, others: readonly Holder[]): void {
   const behind = site.endsOn(place).filter((e) => e.router !== place.router || e.iface !== place.iface);
   const left = behind.filter(
     (e) => !others.some((o) => o.router === e.router && o.iface === e.iface && o.subnet.bits === subnet.bits && o.subnet.length === subnet.length),
@@ -88,22 +88,31 @@ function tellEnds(site: Site, place: End, subnet: Ipv4Prefix, others: readonly H
   if (met.length > 0) site.notes.push(`It would stand on one subnet with ${names(met)}.`);
 }
 
+/** A second address may not lie in a subnet that the interface has. */
+function refuseOwn(known: readonly { readonly bits: Ipv4; readonly length: number }[], typed: { readonly ip: Ipv4; readonly length: number }): void {
+  const subnet = prefixOf(typed.ip, typed.length);
+  const own = known.find((a) => covers(prefixOf(a.bits, a.length), subnet) || covers(subnet, prefixOf(a.bits, a.length)));
+  if (own && !(own.length === 32 && typed.length === 32 && own.bits !== typed.ip))
+    throw new Refusal(`${formatPrefix(subnet)} overlaps ${formatPrefix(prefixOf(own.bits, own.length))}, which the interface has already.`);
+}
+
 /** `address kelp-1/to-kelp-3 as 10.97.2.4/31`: the address of one interface. */
 export const address: CommandKind = {
   verb: 'address',
-  help: 'give one interface another address',
-  form: 'address ROUTER/INTERFACE as ADDRESS/LENGTH | address ROUTER/INTERFACE off',
+  help: 'give one interface another address, or a second one',
+  form: 'address ROUTER/INTERFACE as ADDRESS/LENGTH | address ROUTER/INTERFACE and ADDRESS/LENGTH | address ROUTER/INTERFACE off',
   example: 'address kelp-3/library as 10.97.16.9/24',
   read(r) {
     const place = r.place();
     const how = r.oneOf(
       [
         { text: 'as', help: 'the address follows, with its length or mask' },
+        { text: 'and', help: 'one more beside those it has' },
         { text: 'off', help: 'no address any more' },
       ],
-      '"as" or "off"',
+      '"as", "and" or "off"',
     );
-    const typed = how === 'as' ? r.hostAddress('address') : undefined;
+    const typed = how === 'off' ? undefined : r.hostAddress('address');
     r.end();
     return (site) => {
       const here = site.interfaceOf(place);
@@ -118,6 +127,11 @@ export const address: CommandKind = {
       }
       const others = othersThan(site, place);
       refuseWhatClashes(site, place, typed.ip, typed.length, others, here.kind === 'loopback');
+      if (how === 'and' && known) {
+        refuseOwn(here.addresses, typed);
+        list.push({ ip: formatIpv4(typed.ip), 'prefix-length': typed.length } satisfies Json);
+        return `${place.router}/${place.iface} has ${host(typed.ip, typed.length)} beside ${here.addresses.map((a) => host(a.bits, a.length)).join(', ')}`;
+      }
       tellEnds(site, place, prefixOf(typed.ip, typed.length), others);
       if (known) {
         draft.readdress(known.bits, typed.ip, typed.length, place.iface);
