@@ -63,7 +63,7 @@ export function KeysDialog() {
                 <h3 className="heading mb-1">{where}</h3>
                 <dl>
                   {list.map(([key, what]) => (
-                    <div key={key} className="grid grid-cols-[132px_1fr] border-b border-fine py-0.5">
+                    <div key={key} className="grid grid-cols-[156px_1fr] gap-2 border-b border-fine py-0.5">
                       <dt className="font-mono text-[12.5px]">{key}</dt>
                       <dd>{what}</dd>
                     </div>

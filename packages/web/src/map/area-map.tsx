@@ -341,6 +341,7 @@ export function AreaMap(props: AreaMapProps) {
                     key={s.index}
                     s={s}
                     at={bar}
+                    ends={s.members.flatMap((m) => layout.routers[m.router] ?? [])}
                     chosen={segment === s.index}
                     words={showing === 'addresses' ? s.subnets[0] : undefined}
                     leader={props.leaders?.get(s.index)}

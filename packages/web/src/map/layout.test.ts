@@ -207,6 +207,26 @@ test('the same network gives the same picture', () => {
   if (!plan) throw new Error('no plan');
   expect(layoutMap(inputOf(plan))).toEqual(layoutMap(inputOf(plan)));
 });
+test('nobody stands on the line from a router to its LAN, as if he were on it', () => {
+  const name = (n: number): string => `gull-${n}`;
+  const map = layoutMap({
+    routers: [1, 2, 3, 4].map((n) => ({ name: name(n), areas: ['0.0.0.0'] })),
+    links: [
+      { id: 0, members: [name(1), name(2), name(3)], lan: true },
+      { id: 1, members: [name(2), name(4)], lan: false },
+    ],
+  });
+  const bar = map.lans[0];
+  const half = { x: plate.width / 2, y: plate.height / 2 };
+  for (const n of [1, 2, 3])
+    for (const other of [1, 2, 3, 4])
+      if (other !== n)
+        expect([n, other, bar && crossesPlate(map.routers[name(n)] as Point, bar, map.routers[name(other)] as Point, half)]).toEqual([
+          n,
+          other,
+          false,
+        ]);
+});
 test('an empty sheet and a router without OSPF', () => {
   expect(layoutMap({ routers: [], links: [] }).grounds).toEqual([]);
   expect(Object.keys(layoutMap({ routers: [{ name: 'host', areas: [] }], links: [] }).routers)).toEqual(['host']);

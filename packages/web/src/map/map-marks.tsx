@@ -1,5 +1,6 @@
 'use client';
 
+import { halfBar, lanLabel } from './lan-label';
 import type { KeyboardEvent, PointerEvent } from 'react';
 import type { DesignView, SegmentView } from '../model/view';
 import type { Drawn } from './drawn';
@@ -120,6 +121,7 @@ export function LanBar({
   chosen,
   words,
   leader,
+  ends,
   onSegment,
 }: {
   readonly s: SegmentView;
@@ -128,12 +130,16 @@ export function LanBar({
   /** Who leads in what is shown, where it is somebody else. */
   readonly leader?: string | undefined;
   readonly at: Point;
+  /** Where its routers stand. */
+  readonly ends: readonly Point[];
   readonly chosen: boolean;
   readonly onSegment: (i: number) => void;
 }) {
   const name = s.members[0]?.iface ?? 'LAN';
   const leading = s.members.filter((m) => m.leads === 'DR').map((m) => m.router);
   const dr = leader ?? (leading.length > 1 ? `${leading.join(' and ')} both` : leading[0]);
+  const said = words ?? (dr ? `${name} · DR ${dr}` : name);
+  const label = lanLabel(at, ends, said.length * 6.2);
   return (
     <g
       className="cursor-pointer"
@@ -144,12 +150,12 @@ export function LanBar({
       data-segment={s.index}
     >
       <title>{`LAN ${s.subnets.join(', ')}${dr ? `, designated router ${dr}` : ''}`}</title>
-      <rect x={at.x - 48} y={at.y - 3} width={96} height={6} fill={chosen ? 'var(--accent)' : 'var(--ink)'} />
+      <rect x={at.x - halfBar} y={at.y - 3} width={2 * halfBar} height={6} fill={chosen ? 'var(--accent)' : 'var(--ink)'} />
       <text
         className="map-near"
-        x={at.x}
-        y={at.y + 17}
-        textAnchor="middle"
+        x={label.x}
+        y={label.y}
+        textAnchor={label.anchor}
         fontSize={11.5}
         fill="var(--ink-2)"
         stroke="var(--sheet)"
@@ -157,8 +163,7 @@ export function LanBar({
         strokeOpacity={0.75}
         paintOrder="stroke"
       >
-        {words ?? name}
-        {words === undefined && dr ? ` · DR ${dr}` : ''}
+        {said}
       </text>
     </g>
   );

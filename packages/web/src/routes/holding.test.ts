@@ -16,9 +16,9 @@ const rows = [row('0.0.0.0/0'), row('10.98.0.0/16'), row('10.98.8.0/24'), row('1
 test('a host’s address shows the line that it takes, and those that would take it without that', () => {
   const found = holdingOf(rows, ' 10.98.8.20');
   expect(found?.lines.map((r) => r.prefix)).toEqual(['10.98.8.0/24', '10.98.0.0/16', '0.0.0.0/0']);
-  expect(found?.words).toBe('10.98.8.20 takes 10.98.8.0/24; 2 less exact lines hold it too');
-  expect(holdingOf(rows, '10.99.1.1')?.words).toBe('10.99.1.1 takes 10.99.0.0/16; 1 less exact line holds it too');
-  expect(holdingOf(rows.slice(1), '192.0.2.1')?.words).toBe('No line holds 192.0.2.1: packets are dropped');
+  expect(found?.words).toBe('the first line takes 10.98.8.20; 2 more hold it');
+  expect(holdingOf(rows, '10.99.1.1')?.words).toBe('the first line takes 10.99.1.1; 1 more holds it');
+  expect(holdingOf(rows.slice(1), '192.0.2.1')?.words).toBe('no line holds 192.0.2.1: dropped');
 });
 test('what is no whole address narrows as any text does', () => {
   for (const text of ['', '10.98', '10.98.8.0/24', 'kelp']) expect(holdingOf(rows, text)).toBeUndefined();

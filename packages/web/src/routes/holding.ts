@@ -21,7 +21,6 @@ export function holdingOf(rows: readonly RouteRow[], text: string): Holding | un
     .sort((a, b) => b.length - a.length)
     .map((x) => x.row);
   const [first, ...others] = lines;
-  const also =
-    others.length === 0 ? '' : others.length === 1 ? '; 1 less exact line holds it too' : `; ${others.length} less exact lines hold it too`;
-  return { lines, words: first ? `${text.trim()} takes ${first.prefix}${also}` : `No line holds ${text.trim()}: packets are dropped` };
+  const also = others.length === 0 ? '' : others.length === 1 ? '; 1 more holds it' : `; ${others.length} more hold it`;
+  return { lines, words: first ? `the first line takes ${text.trim()}${also}` : `no line holds ${text.trim()}: dropped` };
 }

@@ -91,6 +91,8 @@ export class Workbench {
   private reference: { readonly now: Prediction; readonly documents: readonly SourceDocument[] } | undefined;
   private failed: Prediction | undefined;
   private findings: readonly Finding[] = [];
+  /** The same before expectations were tried in failures: what states are compared by, of which most were never tried so. */
+  private quick: readonly Finding[] = [];
   private expectations: readonly ExpectationResult[] = [];
   private drawn: { readonly key: string; readonly map: MapLayout } | undefined;
 
@@ -117,7 +119,7 @@ export class Workbench {
    * asks holds the same documents and applies them too. Findings are those of before, until `foundText` is asked.
    */
   editText(edits: readonly Edit[]): string {
-    this.before = { now: this.now, findings: this.findings };
+    this.before = { now: this.now, findings: this.quick };
     this.take(this.madeBy(edits));
     return this.patch();
   }
@@ -178,7 +180,7 @@ export class Workbench {
   /** Applies edits. What they changed in the prediction is asked for by `change`. */
   edit(edits: readonly Edit[]): { view: DesignView; documents: readonly SourceDocument[] } {
     this.check();
-    this.before = { now: this.now, findings: this.findings };
+    this.before = { now: this.now, findings: this.quick };
     this.take(this.madeBy(edits));
     return { view: this.whole(), documents: this.documents };
   }
@@ -189,7 +191,7 @@ export class Workbench {
     const d = await this.sliced(comparing(before.now, this.now));
     if (!d) return null;
     this.check();
-    return summaryOf(d, before.findings, this.findings);
+    return summaryOf(d, before.findings, this.quick);
   }
 
   /** Counts designs taken, and failures asked for: a long answer to an older one is given up. */
@@ -251,7 +253,7 @@ export class Workbench {
     this.checked = this.now;
     const known = this.tried?.now === this.now ? this.tried.check : undefined;
     const { findings, expectations } = known ?? quickCheck(this.now, this.documents);
-    this.findings = findings;
+    this.findings = this.quick = findings;
     this.expectations = expectations;
   }
 
@@ -365,8 +367,8 @@ export class Workbench {
       lost: d.lost,
       gained: d.gained,
       changed: d.changed,
-      findingsGone: missing(before, this.findings).map((f) => f.message),
-      findingsNew: missing(this.findings, before).map((f) => f.message),
+      findingsGone: missing(before, this.quick).map((f) => f.message),
+      findingsNew: missing(this.quick, before).map((f) => f.message),
     };
   }
 
@@ -425,7 +427,7 @@ export class Workbench {
     this.check();
     tried.check = quickCheck(tried.now, tried.documents);
     const { findings } = tried.check;
-    return { ...summaryOf(d, this.findings, findings), found: missing(findings, this.findings).slice(0, 5) };
+    return { ...summaryOf(d, this.quick, findings), found: missing(findings, this.quick).slice(0, 5) };
   }
 
   /** A document as text with the lines that findings point at. */
