@@ -9,6 +9,7 @@ import { formatIpv4, formatPrefix, networkOf, parseTypedPrefix } from '../prefix
 import { predict } from '../predict';
 import { sample } from '../testing/sample';
 import { campus as campus_ } from '../testing/campus';
+import { checkDesign } from '../findings/catalogue';
 import { commands, readEntry } from './entry';
 import { parameters } from './parameters';
 import { grammarPage } from './grammar-page';
@@ -460,4 +461,34 @@ test('an interface, a loopback, a virtual interface with its carrier, a second a
   expect(errorOf('interface gull-1/x as 10.99.1.1/24', grown)).toContain('stands on gull-1/pier already');
   expect(errorOf('interface gull-1/x cost 5', grown)).toContain('need an area');
   expect(errorOf('address gull-1/pier and 10.99.1.9/24', grown)).toContain('overlaps 10.99.1.0/24');
+});
+
+test('what is expected: stated, stated anew, and taken back, each kind by one line', () => {
+  const base = all(['router gull-1 area 0', 'router gull-2 area 0', 'link gull-1 gull-2 cost 5']);
+  const lo = (n: number): string => addresses(base, `gull-${n}/lo`)[0]?.replace('/32', '') ?? '';
+  const lines = [
+    `expect "there and back" reach ${lo(1)} ${lo(2)} under router:gull-1`,
+    `expect "the way" path ${lo(1)} ${lo(2)} hops 1 cost 5 through gull-2 symmetric`,
+    `expect "not so" no-reach ${lo(1)} 192.0.2.9`,
+    'expect session session gull-1 gull-2',
+    `expect route route gull-1 ${lo(2)}/32 via gull-2`,
+    'expect small table gull-1 50',
+    'expect neighbours neighbours gull-1 1',
+    'expect plain area 0 normal',
+    'expect quiet no-external 0',
+    'expect few advertisements 0 1 2',
+  ];
+  const stated = all(lines, base);
+  const { design, problems } = designFrom(stated);
+  expect(problems).toEqual([]);
+  const found = checkDesign(predict(design), stated).expectations;
+  // A named failure of an end breaks what begins there; the two loopbacks are more than the link, and nothing is external.
+  expect(found.filter((e) => !e.holds).map((e) => [e.name, e.under])).toEqual([['there and back', 'router:gull-1']]);
+  expect(found).toHaveLength(lines.length);
+  const again = all(['expect session session gull-2 gull-1 under any-link', 'expect few off'], stated);
+  const names = designFrom(again).design.settings.expectations.map((e) => `${e.name} ${e.under}`);
+  expect(names).toContain('session any-link');
+  expect(names).toHaveLength(lines.length - 1);
+  expect(errorOf('expect x session gull-1 gull-2 under sometimes', base)).toContain('"sometimes" is no circumstance');
+  expect(errorOf('expect nothing off', base)).toContain('Nothing of the name "nothing" is expected');
 });

@@ -7,6 +7,7 @@ import { designFrom } from '../formats/read-set';
 import { formatIpv4 } from '../prefix/ipv4';
 import { address } from './commands/address';
 import { addLan, addLink, addPool, addRouter } from './commands/build';
+import { expect } from './commands/expect';
 import { addInterface } from './commands/interface';
 import { clear, range, set } from './commands/change';
 import type { CommandKind } from './commands/command';
@@ -38,6 +39,7 @@ export const commands: readonly CommandKind[] = [
   announce,
   virtualLink,
   addPool,
+  expect,
   remove,
 ];
 

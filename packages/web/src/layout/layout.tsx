@@ -216,7 +216,6 @@ const underWords = (under: string): string =>
 /** What the design is for, and whether it holds: while something is down, in the network as it is then. */
 function Expectations({ view }: { readonly view: DesignView }) {
   const failure = useStore((s) => s.failure);
-  if (view.expectations.length === 0) return null;
   const broken = new Map(failure?.broken.map((e) => [e.name, e.message]));
   return (
     <Section title={failure ? 'Expectations, with what is down' : 'Expectations'}>
@@ -241,6 +240,9 @@ function Expectations({ view }: { readonly view: DesignView }) {
           );
         })}
       </ul>
+      <button type="button" className="link mt-1" onClick={() => openEntry('expect ')}>
+        {view.expectations.length === 0 ? 'say what the network is for' : 'expect something more'}
+      </button>
     </Section>
   );
 }
