@@ -10,7 +10,7 @@ import { workbench } from '../worker/client';
 import { readAddress, writeAddress, type Address, type Stage } from './address';
 import type { SheetName } from '@gentle-compass/core/sheets/sheet-names';
 import { Judging } from './judging';
-import { fresh, summaryOf } from './stored';
+import { fresh, notTaken, summaryOf } from './stored';
 import { patched, type ViewPatch } from './view-patch';
 import type { CellsView, ChangeSummary, ComparisonView, DesignView, EntryView, FailureView, HistoryStep, ImportOutcome, TypedCell } from './view';
 
@@ -186,16 +186,7 @@ let received: DesignView | undefined;
 /** The documents as the worker holds them: answers come in the order of the questions. */
 let held: StoredDesign['documents'] = [];
 
-const judging = new Judging({
-  view: () => get().view,
-  show: (view) => {
-    set({ view });
-  },
-  take: (patch) => take(patch),
-  told: (e, doing) => {
-    told(e, doing);
-  },
-});
+const judging = new Judging({ view: () => get().view, show: (view) => set({ view }), take: (patch) => take(patch), told });
 
 /** Counts designs that were opened: a change of an earlier one ends with it. */
 let openings = 0;
@@ -381,13 +372,12 @@ async function run(edits: readonly Edit[], title: string, history: readonly Hist
   const opening = openings;
   judging.end();
   try {
-    // It is written while it is predicted: what is seen is kept, unless the storage is slow.
     const documents = applyEdits(held, edits);
     const before = new Set(held);
     const changed = documents.filter((d) => !before.has(d));
-    held = documents;
+    const view = take(await taken(edits, documents));
+    // What the worker took is kept, and nothing else: what is seen is on its way to the storage.
     const kept = keep({ documents, changed, history, position, steps: step === undefined ? [] : [step] });
-    const view = take(await workbench().editText(edits));
     await Promise.race([kept, new Promise((go) => setTimeout(go, 40))]);
     const { design } = get();
     // Another design was opened meanwhile: the worker has that one too.
@@ -406,6 +396,18 @@ async function run(edits: readonly Edit[], title: string, history: readonly Hist
   } catch (e) {
     told(e, title);
   }
+}
+
+/** Edits as the worker took them; where it could not, the page holds what it held. The next edit stands on this one at once. */
+async function taken(edits: readonly Edit[], documents: StoredDesign['documents']): Promise<string> {
+  const was = held;
+  held = documents;
+  return workbench()
+    .editText(edits)
+    .catch((e: unknown) => {
+      if (held === documents) held = was;
+      throw notTaken(e);
+    });
 }
 
 /** Takes what changed in the view; answers come in the order of the questions, and each stands on the one before it. */

@@ -21,3 +21,11 @@ export const fresh = (stored: { name: string; documents: StoredDesign['documents
   revision: 0,
   ...(variantOf === undefined ? {} : { variantOf }),
 });
+
+/** A fault of ours while an edit was being predicted, with the way to go on. */
+export function notTaken(e: unknown): Error {
+  const reason = e instanceof Error ? e.message : String(e);
+  return new Error(`${reason}. Nothing of it was kept: the design is as it was before; undo and export work, and a reload opens it anew`, {
+    cause: e,
+  });
+}
