@@ -128,7 +128,7 @@ test('the sample campus is built again from its three tables, and wrong cells ar
   const told = (await page.getByText(/pairs of neighbours full/).innerText()).trim();
   await expect(clean.getByText(told)).toBeVisible();
   await bring(clean, [{ name: 'routers.csv', content: 'router,router-id\nskerry-1,10.96.0\nskerry-2,10.96.0.2\n' }]);
-  await expect(clean.getByRole('dialog').getByText('"10.96.0" is not an IPv4 address such as 10.96.0.1.')).toBeVisible();
+  await expect(clean.getByRole('dialog').getByText('"10.96.0" is not a router id other than 0.0.0.0, such as 10.96.0.1.')).toBeVisible();
   await expect(clean.getByRole('dialog').getByText(/row 2, column router-id/)).toBeVisible();
   await other.close();
 });
