@@ -3,6 +3,7 @@ import { neighborStates, type NeighborState } from '../adjacency/neighbor-state'
 import { covers, formatIpv4, holds, type Ipv4Prefix } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import type { RibRoute } from '../routes/rib';
+import { keepsTables } from './keeps-tables';
 import { compareElections, compareRouterIds, type ElectionChange, type RouterIdChange } from './leading';
 import { outOfReach } from './out-of-reach';
 import { reachers, untouchedRouters } from './untouched';
@@ -165,15 +166,12 @@ export function compareNeighbors(before: Prediction, after: Prediction): Neighbo
   return out.sort((x, y) => neighborStates.indexOf(y.before) - neighborStates.indexOf(x.before) || x.router.localeCompare(y.router));
 }
 
-/** Designs up to this many routers keep the tables that a comparison makes; larger ones look at each once. */
-const keptUpTo = 150;
-
 /**
  * Lays two states of the same set of routers side by side, router by router, so that whoever asks can stop in between.
  * Routers are matched by host name; those that nothing touched are not looked at.
  */
 export function* comparing(before: Prediction, after: Prediction): Generator<undefined, Comparison> {
-  const tableOf = (p: Prediction, i: number): readonly RibRoute[] => (p.design.routers.length > keptUpTo ? p.ribOnce(i) : p.rib(i));
+  const tableOf = (p: Prediction, i: number): readonly RibRoute[] => (keepsTables(p) ? p.rib(i) : p.ribOnce(i));
   const untouched = untouchedRouters(before, after);
   const reached = new Set<number>();
   const drafts: { router: string; gone: boolean; routes: Draft[] }[] = [];

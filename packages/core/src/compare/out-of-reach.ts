@@ -4,6 +4,7 @@ import { prefixBook } from '../prefix/prefix-book';
 import type { Prediction } from '../predict';
 import { fatesTo, isDelivered } from '../reach/fates';
 import { Forwarding } from '../reach/forwarding';
+import { keepsTables } from './keeps-tables';
 
 /** A network that stands in the design, and an address in it that stands for all: of a host where there is room for one. */
 interface Destination {
@@ -36,9 +37,6 @@ function standing(p: Prediction, f: Forwarding, asked: (key: number) => boolean)
   return [...out.values()];
 }
 
-/** Beyond so many routers a table is looked at once for all addresses, and not kept. */
-const keptUpTo = 150;
-
 /**
  * Who reached a network that still stands, and does not any more: judged by where packets end, not by whether some line
  * holds the address. A default or a summary may send them out of the design, in a circle, or to where they are dropped.
@@ -56,14 +54,14 @@ export function outOfReach(before: Prediction, after: Prediction, lost: Readonly
   const there = standing(after, owners, asked);
   if (there.length === 0) return out;
   const over = (p: Prediction): Forwarding =>
-    p.design.routers.length > keptUpTo
-      ? Forwarding.forAddresses(
+    keepsTables(p)
+      ? p === after
+        ? owners
+        : new Forwarding(p)
+      : Forwarding.forAddresses(
           p,
           there.map((d) => d.address),
-        )
-      : p === after
-        ? owners
-        : new Forwarding(p);
+        );
   const now = over(after);
   let then: Forwarding | undefined;
   for (const d of there) {
