@@ -119,10 +119,15 @@ export class RouterDraft {
     return listIn(container(container(this.tree, 'ietf-routing:routing'), 'control-plane-protocols'), 'control-plane-protocol');
   }
 
+  /** All OSPF processes, of both versions. */
+  processes(): Json[] {
+    const routing = childOf(childOf(this.tree, 'ietf-routing:routing'), 'control-plane-protocols');
+    return listOf(routing, 'control-plane-protocol').filter((p) => /^ospfv[23]$/.test(localName(String(member(p, 'type')))));
+  }
+
   /** The OSPFv2 process that changes go to: the first by name. */
   process(): Json | undefined {
-    const routing = childOf(childOf(this.tree, 'ietf-routing:routing'), 'control-plane-protocols');
-    const own = listOf(routing, 'control-plane-protocol').filter((p) => localName(String(member(p, 'type'))) === 'ospfv2');
+    const own = this.processes().filter((p) => localName(String(member(p, 'type'))) === 'ospfv2');
     return own.sort((a, b) => (String(member(a, 'name')) < String(member(b, 'name')) ? -1 : 1))[0];
   }
 
@@ -168,6 +173,16 @@ export class RouterDraft {
       if (entry) return { area, id: idOf(area) ?? 0, list, entry };
     }
     return undefined;
+  }
+
+  /** Its entries in all processes of both versions, each with the list that holds it. */
+  everyOspfInterface(name: string): { list: Json[]; entry: Json }[] {
+    return this.processes().flatMap((p) =>
+      listOf(childOf(childOf(p, 'ospf'), 'areas'), 'area').flatMap((area) => {
+        const list = listIn(container(area, 'interfaces'), 'interface');
+        return list.filter((i) => member(i, 'name') === name).map((entry) => ({ list, entry }));
+      }),
+    );
   }
 
   /** Puts an interface into an area. */
@@ -239,6 +254,7 @@ export class Draft {
   private readonly removed = new Set<string>();
   private readonly others = new Map<string, Json>();
   private readonly added: string[] = [];
+  private madeTopology: Json | undefined;
 
   constructor(private readonly documents: readonly SourceDocument[]) {
     for (const d of documents) {
@@ -312,6 +328,18 @@ export class Draft {
       this.others.set(d.file, tree);
     }
     return tree;
+  }
+
+  /** The topology document, opened for change; made when the design has none. */
+  openTopology(): Json {
+    const known = this.topology() ?? this.madeTopology;
+    if (known) return known;
+    let file = 'topology.json';
+    for (let n = 2; this.documents.some((d) => d.file === file) || this.added.includes(file); n++) file = `topology-${n}.json`;
+    this.madeTopology = {};
+    this.others.set(file, this.madeTopology);
+    this.added.push(file);
+    return this.madeTopology;
   }
 
   /** What has been changed, as edits. */

@@ -52,7 +52,8 @@ export function subnetsOf(design: Design): Used[] {
       i.addresses.map((a): Used => ({
         bits: networkOf(a.bits, a.length),
         length: a.length,
-        purpose: i.kind === 'loopback' ? 'loopbacks' : a.length >= 30 ? 'links' : 'lans',
+        // A single address on a cable is lent to it by a loopback: unnumbered.
+        purpose: i.kind === 'loopback' || a.length === 32 ? 'loopbacks' : a.length >= 30 ? 'links' : 'lans',
         area: areaOf.get(i.name),
       })),
     );
@@ -112,18 +113,9 @@ export class Addresses {
     const ranges = this.ranges.filter((r) => r.area === area).map((r) => r.prefix);
     const own = this.used.filter((u) => u.purpose === purpose && u.area === area);
     const near = hull(own.filter((u) => ranges.length === 0 || ranges.some((r) => covers(r, u))));
-    const foreign = (b: Ipv4Prefix): boolean =>
-      this.used.some((u) => overlap(u, b) && (u.area !== area || u.purpose !== purpose)) ||
-      this.ranges.some((r) => r.area !== area && overlap(r.prefix, b));
-    if (near) {
-      out.push({ block: near, from: `where the ${names[purpose]} of this area lie, ${formatPrefix(near)}` });
-      // Wider step by step, as long as it stays the area's own and nothing else's.
-      for (let length = near.length - 1; length >= 8; length--) {
-        const wider = { bits: networkOf(near.bits, length), length };
-        if (foreign(wider) || (ranges.length > 0 && !ranges.some((r) => covers(r, wider)))) break;
-        out.push({ block: wider, from: `the space beside the ${names[purpose]} of this area, ${formatPrefix(wider)}` });
-      }
-    }
+    const inRanges = (b: Ipv4Prefix): boolean => ranges.length === 0 || ranges.some((r) => covers(r, b));
+    if (near)
+      out.push(...this.around(near, purpose, area, `the ${names[purpose]} of this area`).filter((b) => b.block === near || inRanges(b.block)));
     for (const r of ranges) out.push({ block: r, from: `the area's range ${formatPrefix(r)}` });
     const all = hull(this.used.filter((u) => u.area === area));
     if (all && ranges.length === 0 && area !== undefined) {
@@ -135,6 +127,31 @@ export class Addresses {
       }
     }
     return out;
+  }
+
+  /** A block, and wider ones around it step by step, as long as these stay the area's own and serve nothing else. */
+  private around(near: Ipv4Prefix, purpose: PoolPurpose, area: number | undefined, what: string): { block: Ipv4Prefix; from: string }[] {
+    const out = [{ block: near, from: `where ${what} lie, ${formatPrefix(near)}` }];
+    for (let length = near.length - 1; length >= 8; length--) {
+      const wider = { bits: networkOf(near.bits, length), length };
+      const foreign =
+        this.used.some((u) => overlap(u, wider) && (u.area !== area || u.purpose !== purpose)) ||
+        this.ranges.some((r) => r.area !== area && overlap(r.prefix, wider));
+      if (foreign) break;
+      out.push({ block: wider, from: `the space beside ${what}, ${formatPrefix(wider)}` });
+    }
+    return out;
+  }
+
+  /** What links and LANs leave alone: the /24 around each loopback, where nothing else lies in it yet, and pools of loopbacks. */
+  private loopbackBlocks(): Ipv4Prefix[] {
+    const around = new Set(this.used.filter((u) => u.purpose === 'loopbacks' && u.length === 32).map((u) => networkOf(u.bits, 24)));
+    for (const u of this.used) {
+      if (u.purpose === 'loopbacks') continue;
+      if (u.length >= 24) around.delete(networkOf(u.bits, 24));
+      else for (const bits of around) if (covers(u, { bits, length: 24 })) around.delete(bits);
+    }
+    return [...[...around].map((bits) => ({ bits, length: 24 })), ...this.pools.filter((p) => p.purpose === 'loopbacks').map((p) => p.prefix)];
   }
 
   /** A block of its own for an area that has nothing yet: the first /16 that is free, cut by purpose. */
@@ -157,10 +174,35 @@ export class Addresses {
   /** The next free subnet for a purpose in an area, counted as used from now on; `undefined` when every block is full. */
   next(purpose: PoolPurpose, area: number | undefined, length = this.usualLength(purpose, area)): Taken | undefined {
     const fresh = this.newBlock(purpose);
+    return this.firstOf([...this.blocks(purpose, area), ...(fresh ? [fresh] : [])], purpose, area, length);
+  }
+
+  /**
+   * The next free subnet of the same length beside one that is there: out of the pool that this one came from; where the
+   * design has pools for the purpose out of no other place; without any from where its kin lie, else as for any other.
+   */
+  like(old: Ipv4Prefix, purpose: PoolPurpose, area: number | undefined, kin: readonly Ipv4Prefix[]): Taken | undefined {
+    const from = (p: Pool): { block: Ipv4Prefix; from: string } => ({ block: p.prefix, from: `the pool ${formatPrefix(p.prefix)}` });
+    const own = this.pools.filter((p) => covers(p.prefix, old)).sort((a, b) => b.prefix.length - a.prefix.length);
+    const others = this.pools.filter((p) => p.purpose === purpose && (p.area === undefined || p.area === area) && !own.includes(p));
+    if (own.length + others.length > 0) return this.firstOf([...own, ...others].map(from), purpose, area, old.length);
+    const near = kin.length > 0 ? hull([old, ...kin]) : undefined;
+    const found = near && this.firstOf(this.around(near, purpose, area, 'others like it'), purpose, area, old.length);
+    return found ?? this.next(purpose, area, old.length);
+  }
+
+  private firstOf(
+    blocks: readonly { readonly block: Ipv4Prefix; readonly from: string }[],
+    purpose: PoolPurpose,
+    area: number | undefined,
+    length: number,
+  ): Taken | undefined {
+    const kept = purpose === 'loopbacks' ? [] : this.loopbackBlocks();
     // Of a block in use the first address is left alone for loopbacks: a network's own number reads badly as a router id.
-    for (const { block, from } of [...this.blocks(purpose, area), ...(fresh ? [fresh] : [])]) {
+    for (const { block, from } of blocks) {
       const first = purpose === 'loopbacks' && length === 32 && block.length < 32 ? [{ bits: block.bits, length: 32 }] : [];
-      const found = freeSubnet(block, length, [...this.used, ...first]);
+      const ownPool = this.pools.some((p) => p.prefix === block);
+      const found = freeSubnet(block, length, [...this.used, ...first, ...(ownPool ? [] : kept)]);
       if (!found) continue;
       this.take(found, purpose, area);
       return { ...found, from };

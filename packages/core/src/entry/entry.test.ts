@@ -219,7 +219,7 @@ test.each([
   ['link kelp-1 kelp-1', /needs two routers/],
   ['link kelp-1 kelp-2 cost 0', /Expected cost, 1 to 65,535, not "0"/],
   ['link kelp-1 kelp-2 cost 5 cost 6', /"cost" stands twice/],
-  ['link kelp-1 kelp-2 colour 5', /Expected area, cost, type, subnet or bandwidth/],
+  ['link kelp-1 kelp-2 colour 5', /Expected area, cost, type, subnet, unnumbered or bandwidth/],
   ['link kelp-1 kelp-2 subnet 10.96.128.0/31', /overlaps 10\.96\.128\.0\/31 of beacon-1/],
   ['link kelp-1 kelp-2 subnet 10.96.0.0/255.0.255.0', /fits neither a length, a mask nor an inverted mask/],
   ['router kelp-1', /is there already/],
@@ -246,7 +246,7 @@ test('suggestions follow the grammar and the names of the design', () => {
   expect(at('')).toEqual(commands.map((c) => c.verb).slice(0, 12));
   expect(at('re')).toEqual(['renumber', 'rename']);
   expect(at('link kelp-1 dry')).toEqual(['drydock-1', 'drydock-2', 'drydock-3', 'drydock-4']);
-  expect(at('link kelp-1 kelp-2 ')).toEqual(['area', 'cost', 'type', 'subnet', 'bandwidth']);
+  expect(at('link kelp-1 kelp-2 ')).toEqual(['area', 'cost', 'type', 'subnet', 'unnumbered', 'bandwidth']);
   expect(at('link kelp-1 kelp-2 type b')).toEqual(['broadcast']);
   expect(at('set cost 5 on beacon-1/to-k')).toEqual(['beacon-1/to-kelp-1']);
   expect(at('set passive ')).toEqual(['yes', 'no']);

@@ -34,9 +34,15 @@ ${verbs.join('\n')}
 - **The area of a link**: that of the end which stands inside a single area, else the one that both share, the backbone first.
 - **Settings of a link**: point-to-point, and the timers, authentication, BFD and MTU that all links of its area agree on.
 - **The type of an area** on a router that is new to it: as the others have it.
-- **clone** gives the copy a host name, a loopback and a router id of its own, the next free address on LANs, a subnet of its
-  own where the original is alone, and cables of its own to the same neighbours. It joins the profile and the group of alike
-  routers of the original.
+- **The bandwidth of a link**, where costs come from bandwidths and no cost is said: that of most links of its area, else of
+  the design. An unnumbered link borrows the addresses of loopbacks and is written into the topology document.
+- Links and LANs leave alone the /24 in which loopbacks lie, as long as nothing else lies there.
+- **clone** gives the copy a host name, a router id and loopbacks of its own, each out of the pool that the original's came
+  from, the next free address on LANs, a subnet of its own where the original is alone, and cables of its own to the same
+  neighbours, in the topology document too. Where the design has pools, nothing comes from elsewhere. Addresses of loopbacks
+  that other routers have too are shared with the copy; addresses from outside the design and virtual links are not copied.
+  \`without links\` leaves out every interface that stands on a wire with others. The copy joins the profile and the group of
+  alike routers of the original.
 - **move** takes the far ends of links along into the new area. With \`replan\`, addresses come out of the new area.
 - **renumber** changes every end of the wire, and what names the old addresses: next hops, static neighbours, router ids.
 

@@ -1,5 +1,6 @@
 import { activeInterfaces } from '../design/activation';
 import { backbone, type ActivationRule, type Area, type Design, type Interface, type OspfInterface, type Router } from '../design/design';
+import { areaId } from '../documents/leaf-types';
 import type { SourceDocument } from '../documents/documents';
 import { formatPrefix, formatIpv4, networkOf, prefixOf, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
 import { findSegments, type Segments } from '../segments/segments';
@@ -33,6 +34,8 @@ export interface End {
 
 /** `area 10`, or the backbone. */
 export const areaText = (id: number): string => (id === backbone ? 'the backbone' : `area ${id < 256 ? id : formatIpv4(id)}`);
+
+const oneOf: Record<PoolPurpose, string> = { links: 'link', lans: 'LAN', loopbacks: 'loopback' };
 
 const common = <T>(values: readonly T[]): T | undefined => {
   const by = new Map<string, { value: T; n: number }>();
@@ -126,6 +129,14 @@ export class Site {
     return ends.length > 0 ? ends : [end];
   }
 
+  /** Whether the wire that an interface is on is a cable between two. */
+  isCable(end: End): boolean {
+    const router = this.design.routers.findIndex((r) => r.name === end.router);
+    const iface = this.design.routers[router]?.interfaces.findIndex((i) => i.name === end.iface) ?? -1;
+    const segment = this.segments.of[router]?.[iface] ?? -1;
+    return segment >= 0 && this.segments.list[segment]?.kind === 'cable';
+  }
+
   /** Interfaces by which one router stands on a wire with another, and the other's. */
   wiresBetween(a: string, b: string): { readonly a: End; readonly b: End }[] {
     return this.router(a).interfaces.flatMap((i) => {
@@ -184,6 +195,22 @@ export class Site {
     if (others.some((a) => !a.summary) && r.areas().length > 1) setMember(entry, 'summary', false);
   }
 
+  /** Says when a router would stand in several areas and none of them is the backbone: nothing passes between them through it. */
+  noteWithoutBackbone(name: string): void {
+    const left = this.draft
+      .router(name)
+      .areas()
+      .map((a) => areaId.read(member(a, 'area-id')))
+      .filter((a) => a !== undefined);
+    if (left.length > 1 && !left.includes(backbone))
+      this.notes.push(`${name} then stands in ${left.map(areaText).join(' and ')} without the backbone: it passes nothing from one to the other.`);
+  }
+
+  /** Ends of wires and addresses behind them that no router of the design has: next hops of static routes. */
+  get nextHopsOutside(): ReadonlySet<Ipv4> {
+    return new Set(this.design.routers.flatMap((r) => r.staticRoutes.flatMap((s) => s.nextHops.flatMap((h) => h.address ?? []))));
+  }
+
   /** OSPF leaves for a new end of a link in an area: what the links of that area agree on. */
   linkLeaves(area: number): Json {
     const entries = this.design.routers.flatMap((r) => {
@@ -220,16 +247,55 @@ export class Site {
     return all.length > 1 && all.every((m) => m === all[0]) ? all[0] : undefined;
   }
 
+  /**
+   * Bandwidth in Mbit/s that most links of an area have, else most of the design; `undefined` when none has one.
+   *
+   * @param onlyHere  the area's own alone
+   */
+  linkBandwidth(area: number, onlyHere = false): number | undefined {
+    const links = this.design.routers.flatMap((r) =>
+      this.areasOf(r).flatMap((a) =>
+        a.interfaces
+          .filter((i) => i.type === 'point-to-point')
+          .flatMap((i) => {
+            const mbps = r.interfaces.find((x) => x.name === i.name)?.bandwidthMbps;
+            return mbps === undefined ? [] : [{ area: a.id, mbps }];
+          }),
+      ),
+    );
+    const here = common(links.filter((l) => l.area === area).map((l) => l.mbps));
+    return here ?? (onlyHere ? undefined : common(links.map((l) => l.mbps)));
+  }
+
   /** The next free subnet; says where it comes from, and refuses when there is none. */
   subnet(purpose: PoolPurpose, area: number | undefined, length?: number): Taken {
     const found = this.addresses.next(purpose, area, length);
-    const what = { links: 'link', lans: 'LAN', loopbacks: 'loopback' }[purpose];
     if (!found)
       throw new Refusal(
-        `No ${length === undefined ? '' : `/${length} `}subnet is left for a ${what}${area === undefined ? '' : ` in ${areaText(area)}`}: give one, or add a pool with "pool ${purpose} PREFIX".`,
+        `No ${length === undefined ? '' : `/${length} `}subnet is left for a ${oneOf[purpose]}${area === undefined ? '' : ` in ${areaText(area)}`}: give one, or add a pool with "pool ${purpose} PREFIX".`,
       );
+    return this.told(found, purpose);
+  }
+
+  /**
+   * The next free subnet beside one that is there: out of the pool it came from, and where the design has pools out of no
+   * other place.
+   *
+   * @param kin  subnets of its kind at other routers
+   */
+  subnetLike(old: Ipv4Prefix, purpose: PoolPurpose, area: number | undefined, kin: readonly Ipv4Prefix[] = []): Taken {
+    const found = this.addresses.like(old, purpose, area, kin);
+    if (!found)
+      throw new Refusal(
+        `No /${old.length} is left for a ${oneOf[purpose]} like ${formatPrefix(old)} in the pools of the design: widen one, or add one with "pool ${purpose} PREFIX".`,
+      );
+    return this.told(found, purpose);
+  }
+
+  private told(found: Taken, purpose: PoolPurpose): Taken {
+    const loopback = purpose === 'loopbacks';
     this.notes.push(
-      `${purpose === 'loopbacks' ? formatIpv4(found.bits) : formatPrefix(found)} is the next free ${what} ${purpose === 'loopbacks' ? 'address' : 'subnet'} of ${found.from}.`,
+      `${loopback ? formatIpv4(found.bits) : formatPrefix(found)} is the next free ${oneOf[purpose]} ${loopback ? 'address' : 'subnet'} of ${found.from}.`,
     );
     return found;
   }

@@ -1,7 +1,8 @@
 import { networkTypes, type NetworkType } from '../../design/design';
-import { formatPrefix, formatIpv4, type Ipv4Prefix } from '../../prefix/ipv4';
+import { formatPrefix, formatIpv4, type Ipv4, type Ipv4Prefix } from '../../prefix/ipv4';
 import { type Json } from '../../design/draft';
-import { areaText, hostsOf, Refusal, type Site } from '../site';
+import { joinInTopology } from '../cabling';
+import { areaText, hostsOf, Refusal, type End, type Site } from '../site';
 import type { CommandKind } from './command';
 
 const typeHelp: Record<NetworkType, string> = {
@@ -50,7 +51,7 @@ function subnetFor(site: Site, given: Ipv4Prefix | undefined, purpose: 'links' |
 export const addLink: CommandKind = {
   verb: 'link',
   help: 'link two routers',
-  form: 'link ROUTER ROUTER [area AREA] [cost COST] [type TYPE] [subnet PREFIX] [bandwidth MBPS]',
+  form: 'link ROUTER ROUTER [area AREA] [cost COST] [type TYPE] [subnet PREFIX | unnumbered] [bandwidth MBPS]',
   example: 'link kelp-1 drydock-2 cost 20 area 0',
   read(r) {
     const a = r.router('the first router');
@@ -61,36 +62,68 @@ export const addLink: CommandKind = {
     let type: NetworkType | undefined;
     let subnet: Ipv4Prefix | undefined;
     let bandwidth: number | undefined;
+    let unnumbered = false;
     r.options({
       area: { help: 'area of the link; found from its ends when not said', read: () => (area = r.area()) },
       cost: { help: 'cost in both directions', read: () => (cost = r.number('cost', 1, 65_535)) },
       type: { help: 'network type; point-to-point when not said', read: () => (type = r.oneOf(typeChoices, 'a network type')) },
       subnet: { help: 'subnet; the next free one when not said', read: () => (subnet = r.prefix('subnet')) },
+      unnumbered: { help: 'no subnet: both ends borrow the address of a loopback', read: () => (unnumbered = true) },
       bandwidth: { help: 'bandwidth, Mbit/s', read: () => (bandwidth = r.number('bandwidth', 1, 4_294_967_295)) },
     });
     return (site) => {
+      if (unnumbered && subnet) throw new Refusal('An unnumbered link has no subnet: leave one of the two out.');
+      if (unnumbered && (type ?? 'point-to-point') !== 'point-to-point') throw new Refusal('An unnumbered link is point-to-point.');
       const id = area ?? site.areaBetween(a, b);
-      const net = subnetFor(site, subnet, 'links', id);
-      const hosts = hostsOf(net);
-      if (hosts.count < 2) throw new Refusal(`${formatPrefix(net)} has no room for two ends.`);
+      const net = unnumbered ? undefined : subnetFor(site, subnet, 'links', id);
+      const hosts = net && hostsOf(net);
+      if (net && (hosts?.count ?? 0) < 2) throw new Refusal(`${formatPrefix(net)} has no room for two ends.`);
       const leaves = { 'interface-type': type ?? 'point-to-point', ...(cost === undefined ? {} : { cost }), ...site.linkLeaves(id) };
       const mtu = site.linkMtu(id);
-      [a, b].forEach((name, n) => {
+      const speed = bandwidth ?? (cost === undefined ? usualBandwidth(site, [a, b], id) : undefined);
+      const ends = [a, b].map((name, n): End => {
         const draft = site.draft.router(name);
         const iface = draft.freeName(`to-${n === 0 ? b : a}`);
-        draft.addInterface(
-          iface,
-          { ip: hosts.at(n), length: net.length },
-          bandwidth === undefined ? {} : { 'gentle-compass:bandwidth-mbps': bandwidth },
-          mtu,
-        );
+        const lent = hosts ? { ip: hosts.at(n), length: net.length } : { ip: loopbackOf(site, name, id), length: 32 };
+        draft.addInterface(iface, lent, speed === undefined ? {} : { 'gentle-compass:bandwidth-mbps': speed }, mtu);
         site.enter(draft, id);
         draft.putInto(id, { name: iface, ...structuredClone(leaves) });
+        site.noteWithoutBackbone(name);
+        return { router: name, iface };
       });
-      return `Link ${a} and ${b} by ${formatPrefix(net)} in ${areaText(id)}${cost === undefined ? '' : `, cost ${cost}`}`;
+      const [from, to] = ends;
+      if (!net && from && to) joinInTopology(site, from, { node: to.router, point: to.iface });
+      return `Link ${a} and ${b}${net ? ` by ${formatPrefix(net)}` : ', unnumbered,'} in ${areaText(id)}${cost === undefined ? '' : `, cost ${cost}`}`;
     };
   },
 };
+
+/** The address that an unnumbered end borrows: of a loopback in the link's area, else of any. */
+function loopbackOf(site: Site, name: string, area: number): Ipv4 {
+  const router = site.router(name);
+  const hosts = router.interfaces.filter((i) => i.kind === 'loopback' && i.enabled && i.boundTo === undefined);
+  const own = (inArea: boolean): Ipv4[] =>
+    hosts
+      .filter((i) => !inArea || site.speaks(router, i.name)?.area.id === area)
+      .flatMap((i) => i.addresses.filter((x) => x.bits >>> 24 !== 127).map((x) => x.bits));
+  const ip = own(true)[0] ?? own(false)[0];
+  if (ip === undefined)
+    throw new Refusal(`${name} has no loopback with an address to borrow: add one with "interface ${name}/lo loopback area ${area}".`);
+  return ip;
+}
+
+/** Where costs come from bandwidths: the bandwidth that most links of the area have, and a word about it. */
+function usualBandwidth(site: Site, routers: readonly string[], area: number): number | undefined {
+  const auto = routers.filter((name) => site.router(name).instances.find((o) => o.version === 2)?.autoCost);
+  if (auto.length === 0) return undefined;
+  const known = site.linkBandwidth(area);
+  site.notes.push(
+    known === undefined
+      ? `Costs of ${auto.join(' and ')} come from bandwidths, and no link here has one: the cost is the default until "bandwidth" is said.`
+      : `${known.toLocaleString('en-GB')} Mbit/s, as most links ${known === site.linkBandwidth(area, true) ? 'of this area' : 'of the design'} have: costs come from it.`,
+  );
+  return known;
+}
 
 /** `lan hall on kelp-1 kelp-2 length 26`: a LAN with its members. */
 export const addLan: CommandKind = {

@@ -1,9 +1,10 @@
 import { backbone } from '../../design/design';
-import { formatPrefix, formatIpv4, networkOf, prefixOf, type Ipv4Prefix } from '../../prefix/ipv4';
-import { member, setMember, type Json } from '../../design/draft';
-import { forget, nameBeside, renameElsewhere } from '../references';
+import { formatPrefix, networkOf, type Ipv4Prefix } from '../../prefix/ipv4';
+import { setMember, type Json } from '../../design/draft';
+import { cutInTopology } from '../cabling';
+import { forget, renameElsewhere } from '../references';
 import { renumber, subnetOf } from '../renumber';
-import { areaText, hostsOf, Refusal, type End, type Site } from '../site';
+import { areaText, Refusal, type End, type Site } from '../site';
 import type { CommandKind } from './command';
 
 const plural = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`;
@@ -115,13 +116,7 @@ export const move: CommandKind = {
         draft.putInto(area, entry ?? { name: e.iface });
       }
       for (const name of new Set([...moved.values()].map((e) => e.router))) {
-        if (names.includes(name)) continue;
-        const left = site.draft
-          .router(name)
-          .areas()
-          .map((a) => String(member(a, 'area-id')));
-        if (left.length > 1 && !left.some((a) => a === '0.0.0.0' || a === '0'))
-          site.notes.push(`${name} then stands in ${left.join(' and ')} without the backbone.`);
+        if (!names.includes(name)) site.noteWithoutBackbone(name);
       }
       if (replan) for (const ends of wires) replanWire(site, ends, area);
       return `${names.join(', ')} to ${areaText(area)}, ${replan ? 'addresses planned anew' : 'addresses kept'} (${plural(moved.size, 'interface')})`;
@@ -206,90 +201,6 @@ export const rename: CommandKind = {
   },
 };
 
-/** `clone kelp-3 as kelp-6`: a router like another one, with an identity of its own. */
-export const clone: CommandKind = {
-  verb: 'clone',
-  help: 'add a router like another one, with its own identity',
-  form: 'clone ROUTER as NAME [without links]',
-  example: 'clone kelp-3 as kelp-6',
-  read(r) {
-    const router = r.router('the router to copy');
-    r.word('as', 'the new name follows');
-    const name = r.newName('name', r.known.routers);
-    let linked = true;
-    r.options({
-      without: {
-        help: 'without links: the copy stands alone',
-        read: () => {
-          r.word('links', 'the copy gets no cables');
-          linked = false;
-        },
-      },
-    });
-    return (site) => {
-      cloneRouter(site, router, name, linked);
-      return `${name}, like ${router}${linked ? '' : ', without its links'}`;
-    };
-  },
-};
-
-function cloneRouter(site: Site, router: string, name: string, linked: boolean): void {
-  const source = site.router(router);
-  const copy = site.draft.addRouter(name, structuredClone(site.draft.router(router).tree));
-  let links = 0;
-  for (const i of source.interfaces) {
-    const here = { router, iface: i.name };
-    const at = site.ospfOf(source, i.name);
-    const ends = site.endsOn(here);
-    const a = i.addresses[0];
-    if (i.addresses.length > 1) site.notes.push(`${i.name} has several addresses: the copy keeps only the first kind.`);
-    if (!a) {
-      if (i.kind !== 'loopback') site.notes.push(`${i.name} has no address; the copy has none either.`);
-      continue;
-    }
-    const old = prefixOf(a.bits, a.length);
-    if (i.kind === 'loopback') {
-      const to = site.subnet('loopbacks', at?.area.id, a.length);
-      copy.readdress(a.bits, to.bits, a.length, i.name);
-      copy.replaceAddress(a.bits, to.bits);
-      const ospf = copy.process() ? copy.ospf() : undefined;
-      if (ospf && member(ospf, 'explicit-router-id') !== undefined) setMember(ospf, 'explicit-router-id', formatIpv4(to.bits));
-    } else if (ends.length === 1) {
-      const to = site.subnet(old.length >= 30 ? 'links' : 'lans', at?.area.id, old.length);
-      copy.readdress(a.bits, to.bits + (a.bits - old.bits), a.length, i.name);
-    } else if (ends.length === 2 && old.length >= 30) {
-      if (!linked) {
-        copy.removeInterface(i.name);
-        continue;
-      }
-      const peer = ends.find((e) => e.router !== router);
-      const far = peer && site.interfaceOf(peer);
-      const farAddress = far?.addresses[0];
-      if (!peer || !far || !farAddress) continue;
-      const to = site.subnet('links', at?.area.id, old.length);
-      copy.readdress(a.bits, to.bits + (a.bits - old.bits), a.length, i.name);
-      const draft = site.draft.router(peer.router);
-      const iface = draft.freeName(peer.iface.includes(router) ? peer.iface.replace(router, name) : `to-${name}`);
-      const twin = structuredClone(draft.iface(peer.iface) ?? {});
-      setMember(twin, 'name', iface);
-      draft.interfaces.push(twin);
-      draft.readdress(farAddress.bits, to.bits + (farAddress.bits - old.bits), a.length, iface);
-      const entry = draft.ospfInterface(peer.iface);
-      if (entry) entry.list.push({ ...structuredClone(entry.entry), name: iface });
-      links++;
-    } else {
-      const hosts = hostsOf(old);
-      const taken = new Set(ends.flatMap((e) => site.interfaceOf(e)?.addresses.map((x) => x.bits) ?? []));
-      let n = 0;
-      while (n < hosts.count && taken.has(hosts.at(n))) n++;
-      if (n >= hosts.count) throw new Refusal(`No address is left on ${formatPrefix(old)} for ${name}/${i.name}.`);
-      copy.readdress(a.bits, hosts.at(n), a.length, i.name);
-    }
-  }
-  nameBeside(site, router, name);
-  if (linked && links > 0) site.notes.push(`${name} gets ${plural(links, 'link')} of its own to the same neighbours.`);
-}
-
 /** Interfaces that face a router over cables go with it. */
 function removeRouter(site: Site, name: string): number {
   let faces = 0;
@@ -347,8 +258,8 @@ export const remove: CommandKind = {
           throw new Refusal(
             `${plural(wires.length, 'cable')} join ${a} and ${b}: delete the interfaces one by one (${wires.map((w) => `${a}/${w.a.iface}`).join(', ')}).`,
           );
-        site.draft.router(wire.a.router).removeInterface(wire.a.iface);
-        site.draft.router(wire.b.router).removeInterface(wire.b.iface);
+        for (const end of [wire.a, wire.b]) site.draft.router(end.router).removeInterface(end.iface);
+        cutInTopology(site, [wire.a, wire.b]);
         return `Link between ${a} and ${b} deleted`;
       };
     }
@@ -357,6 +268,7 @@ export const remove: CommandKind = {
     return (site) => {
       const ends = kind === 'lan' ? site.endsOn(place) : [place];
       for (const e of ends) site.draft.router(e.router).removeInterface(e.iface);
+      cutInTopology(site, ends);
       return kind === 'lan'
         ? `LAN of ${place.router}/${place.iface} deleted (${plural(ends.length, 'interface')})`
         : `${place.router}/${place.iface} deleted`;
