@@ -14,6 +14,7 @@ import { clone } from './commands/clone';
 import type { CommandKind } from './commands/command';
 import { announce, key, redistribute, staticRoute, virtualLink } from './commands/outside';
 import { join, leave, move, remove, rename, renumberWire } from './commands/rearrange';
+import { filter, policy, prefixSet } from './commands/policing';
 import { Malformed } from '../design/draft';
 import { Refusal, Site, type Instead } from './site';
 import { EntryFault, Reader, wordsOf, type Suggestion, type Vocabulary } from './words';
@@ -38,6 +39,9 @@ export const commands: readonly CommandKind[] = [
   staticRoute,
   redistribute,
   announce,
+  prefixSet,
+  policy,
+  filter,
   virtualLink,
   addPool,
   expect,

@@ -2,9 +2,10 @@ import { configuredUp } from '../design/router-id';
 import type { Router } from '../design/design';
 import { formatIpv4, formatPrefix } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
+import { policiesOf, type RouterPolicies } from './policy-words';
 
 /** Who a router is and what it brings in, in sentences. */
-export interface RouterDetail {
+export interface RouterDetail extends RouterPolicies {
   readonly identity: {
     /** Whether the document writes the id, or a rule finds it. */
     readonly from: 'written' | 'rule' | 'none';
@@ -22,8 +23,6 @@ export interface RouterDetail {
   }[];
   /** What it redistributes and announces. */
   readonly imports: readonly string[];
-  /** Names of its policies. */
-  readonly policies: readonly string[];
 }
 
 function areasOf(r: Router): RouterDetail['areas'] {
@@ -64,9 +63,9 @@ function importWords(r: Router): string[] {
 export function routerDetail(p: Prediction, routerIndex: number): RouterDetail {
   const router = p.design.routers[routerIndex];
   const s = p.speakersOf(routerIndex)[0];
-  const policies = router ? [...router.policies.definitions.keys()] : [];
+  const policies = router ? policiesOf(router) : { policies: [], prefixSets: [], filters: [] };
   if (!router || !s)
-    return { identity: { from: 'none', words: [] }, areas: router ? areasOf(router) : [], imports: router ? importWords(router) : [], policies };
+    return { identity: { from: 'none', words: [] }, areas: router ? areasOf(router) : [], imports: router ? importWords(router) : [], ...policies };
   const source = s.routerIdSource;
   const id = formatIpv4(s.routerId);
   const neighbours = p.adjacencies.pairs.filter((x) => x.a.port.routerIndex === routerIndex || x.b.port.routerIndex === routerIndex).length;
@@ -84,7 +83,7 @@ export function routerDetail(p: Prediction, routerIndex: number): RouterDetail {
       },
       areas: areasOf(router),
       imports: importWords(router),
-      policies,
+      ...policies,
     };
   const highest = s.instance.routerIdRule === 'highest-loopback';
   const kind = source.from === 'loopback' ? 'loopback' : 'interface';
@@ -96,5 +95,5 @@ export function routerDetail(p: Prediction, routerIndex: number): RouterDetail {
     `${kind === 'loopback' ? 'A loopback' : 'Any loopback address, or an interface'} with ${highest ? 'a higher' : 'a lower'} address than ${id} would take over, in OSPF or not${others.length > 1 ? '; so would the next one if this went' : '; without it the router would have another id or none'}.`,
     noticed,
   ];
-  return { identity: { from: 'rule', words }, areas: areasOf(router), imports: importWords(router), policies };
+  return { identity: { from: 'rule', words }, areas: areasOf(router), imports: importWords(router), ...policies };
 }

@@ -2,7 +2,8 @@
 
 import type { Blueprint, BlueprintArea, BlueprintFault } from '@gentle-compass/core/blueprint/blueprint';
 import { useEffect, useState, type ReactNode } from 'react';
-import { makeChange, useStore } from '../model/store';
+import { makeChange } from '../model/history';
+import { useStore } from '../model/state';
 import { openBlueprint } from '../model/panes';
 import type { BlueprintView, ChangeSummary } from '../model/view';
 import { Panel, Section } from '../parts/panel';
@@ -225,7 +226,7 @@ export function BlueprintPage() {
   const [effect, setEffect] = useState<ChangeSummary | undefined>(undefined);
   useEffect(() => {
     void workbench()
-      .blueprint()
+      .editing.blueprint()
       .then((b) => {
         setTyped(b.blueprint);
         setMade(b.made);
@@ -238,12 +239,12 @@ export function BlueprintPage() {
       if (!typed) return;
       await wait(80);
       if (stale()) return;
-      const answer = await workbench().planBlueprint(typed);
+      const answer = await workbench().editing.planBlueprint(typed);
       if (stale()) return;
       setPlan(answer);
       setEffect(undefined);
       if (answer.edits.length === 0) return;
-      const change = await workbench().tryEdits(answer.edits);
+      const change = await workbench().editing.tryEdits(answer.edits);
       if (!stale() && change) setEffect(change);
     };
     void ask();

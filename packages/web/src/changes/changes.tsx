@@ -3,7 +3,12 @@
 import { changeSheet } from '@gentle-compass/core/reports/change-sheet';
 import { useState, type ReactNode } from 'react';
 import { fileName, save } from '../frame/export-design';
-import { go, goToStep, openVariant, refer, returnTo, saveVersion, useStore } from '../model/store';
+import { refer } from '../model/comparing';
+import { goToStep, returnTo } from '../model/history';
+import { saveVersion } from '../model/keeping';
+import { go } from '../model/moving';
+import { openVariant } from '../model/session';
+import { useStore } from '../model/state';
 import { openEntry } from '../model/panes';
 import type { ComparisonView } from '../model/view';
 import { Elections } from '../parts/elections';

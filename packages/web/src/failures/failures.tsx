@@ -4,7 +4,9 @@ import { proxy } from 'comlink';
 import { Popover } from 'radix-ui';
 import { useMemo, useRef, useState } from 'react';
 import { AreaMap, type Pointed } from '../map/area-map';
-import { go, setFailures, useStore } from '../model/store';
+import { setFailures } from '../model/failing';
+import { go } from '../model/moving';
+import { useStore } from '../model/state';
 import type { DesignView, EveryCut, FailureView, Glimpse } from '../model/view';
 import { workbench } from '../worker/client';
 import { Elections } from '../parts/elections';
@@ -138,7 +140,7 @@ function useGlimpse(view: DesignView | undefined, fail: readonly string[]): [Gli
     if (word === undefined) setState(undefined);
     else
       void workbench()
-        .glimpse(word)
+        .failures.glimpse(word)
         .then((glimpse) => {
           if (glimpse && wanted.current === word) setState({ of, fail, glimpse });
         });
@@ -210,7 +212,7 @@ function EveryCutPanel({ view }: { readonly view: DesignView }) {
   const mine = state?.of === of ? state : undefined;
   const begin = async (): Promise<void> => {
     setState({ of, done: 0, all: 0 });
-    const result = await workbench().everyCut(proxy((done: number, all: number) => setState({ of, done, all })));
+    const result = await workbench().failures.everyCut(proxy((done: number, all: number) => setState({ of, done, all })));
     setState(result ? { of, done: result.words.length, all: result.words.length, result } : undefined);
   };
   return (
@@ -232,7 +234,7 @@ function EveryCutPanel({ view }: { readonly view: DesignView }) {
             type="button"
             className="control ml-auto"
             onClick={() => {
-              void workbench().stopCuts();
+              void workbench().failures.stopCuts();
               setState(undefined);
             }}
           >

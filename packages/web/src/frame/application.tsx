@@ -1,7 +1,9 @@
 'use client';
 
 import { useDeferredValue, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
-import { importFiles, redo, start, undo, useStore } from '../model/store';
+import { redo, undo } from '../model/history';
+import { importFiles, start } from '../model/session';
+import { useStore } from '../model/state';
 import { openEntry, openKeys } from '../model/panes';
 import { stages } from '../model/address';
 import { filesOfDrop } from './dropped-files';
@@ -18,7 +20,7 @@ import { OutcomeDialog } from './outcome-dialog';
 import { QuickEntry } from './quick-entry';
 import { Rail } from './rail';
 import { TopBar } from './top-bar';
-import { goStage } from '../model/store';
+import { goStage } from '../model/moving';
 
 const screens = { layout: Layout, neighbours: Neighbours, routes: Routes, failures: Failures, changes: Changes } as const;
 

@@ -1,6 +1,7 @@
 'use client';
 
-import { undo, useStore } from '../model/store';
+import { undo } from '../model/history';
+import { useStore } from '../model/state';
 import { dismissChange, dismissTrouble } from '../model/panes';
 import { changeWords } from '../parts/words';
 

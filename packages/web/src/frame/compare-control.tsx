@@ -2,7 +2,8 @@
 
 import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
-import { refer, useStore, type Reference } from '../model/store';
+import { refer } from '../model/comparing';
+import { useStore, type Reference } from '../model/state';
 import type { DesignRow, VersionRow } from '../storage/kept';
 import { shelf } from '../storage/shelf';
 

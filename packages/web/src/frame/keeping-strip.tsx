@@ -1,6 +1,7 @@
 'use client';
 
-import { keepAgain, useStore } from '../model/store';
+import { keepAgain } from '../model/keeping';
+import { useStore } from '../model/state';
 import { dismissNotice } from '../model/panes';
 import { exportDesign } from './export-design';
 

@@ -2,7 +2,7 @@
 
 import { Dialog } from 'radix-ui';
 import { openKeys } from '../model/panes';
-import { useStore } from '../model/store';
+import { useStore } from '../model/state';
 
 /** Every key, by where it counts. */
 const keys: readonly { readonly where: string; readonly list: readonly (readonly [string, string])[] }[] = [

@@ -2,7 +2,7 @@
 
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
-import { openGenerated } from '../model/store';
+import { openGenerated } from '../model/session';
 
 const fields = [
   { id: 'routers', label: 'Routers', hint: 'in all' },

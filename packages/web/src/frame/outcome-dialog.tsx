@@ -1,7 +1,7 @@
 'use client';
 
 import { Dialog } from 'radix-ui';
-import { useStore } from '../model/store';
+import { useStore } from '../model/state';
 import { dismissOutcome } from '../model/panes';
 import { count } from '../parts/words';
 

@@ -2,7 +2,8 @@
 
 import type { Edit } from '@gentle-compass/core/design/edit';
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
-import { enterLine, makeChange, useStore } from '../model/store';
+import { enterLine, makeChange } from '../model/history';
+import { useStore } from '../model/state';
 import { closeEntry, openKeys } from '../model/panes';
 import { LineHistory } from './line-history';
 import type { EntryView, Trial } from '../model/view';
@@ -93,7 +94,7 @@ function EntryField({ first }: { readonly first: string }) {
     const turn = { over: false };
     const stale = (): boolean => turn.over;
     const ask = async (): Promise<void> => {
-      const answer = await workbench().entry(line, router === undefined ? [] : [router]);
+      const answer = await workbench().editing.entry(line, router === undefined ? [] : [router]);
       if (stale()) return;
       setReading(answer);
       setEffect(undefined);
@@ -101,7 +102,7 @@ function EntryField({ first }: { readonly first: string }) {
       if (!answer.plan) return;
       await wait(60);
       if (stale()) return;
-      const change = await workbench().tryEdits(answer.plan.edits);
+      const change = await workbench().editing.tryEdits(answer.plan.edits);
       if (!stale() && change) setEffect(change);
     };
     void ask();

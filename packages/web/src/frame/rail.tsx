@@ -1,7 +1,8 @@
 'use client';
 
 import { stages, type Stage } from '../model/address';
-import { goStage, useStore } from '../model/store';
+import { goStage } from '../model/moving';
+import { useStore } from '../model/state';
 import { count } from '../parts/words';
 
 const names: Record<Stage, string> = { layout: 'Layout', neighbours: 'Neighbours', routes: 'Routes', failures: 'Failures', changes: 'Changes' };

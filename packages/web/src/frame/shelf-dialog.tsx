@@ -2,7 +2,9 @@
 
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
-import { openKept, openVariant, refer, renameDesign, useStore } from '../model/store';
+import { refer } from '../model/comparing';
+import { openKept, openVariant, renameDesign } from '../model/session';
+import { useStore } from '../model/state';
 import { useAnswer } from '../parts/use-answer';
 import { count } from '../parts/words';
 import type { DesignRow } from '../storage/kept';

@@ -7,7 +7,9 @@ import { CompareControl } from './compare-control';
 import { exportDesign, fileName, save, type ExportKind } from './export-design';
 import { MadeUpCampus } from './made-up-campus';
 import { ShelfDialog } from './shelf-dialog';
-import { importFiles, openEmpty, openSample, redo, samples, undo, useStore } from '../model/store';
+import { redo, undo } from '../model/history';
+import { importFiles, openEmpty, openSample, samples } from '../model/session';
+import { useStore } from '../model/state';
 import { openBlueprint, openEntry } from '../model/panes';
 import { workbench } from '../worker/client';
 
@@ -52,7 +54,7 @@ function FileMenu() {
   const [asked, setAsked] = useState<ExportKind | undefined>(undefined);
   const onExport = (kind: ExportKind): void => {
     void workbench()
-      .holdsKeys()
+      .files.holdsKeys()
       .then((keys) => {
         if (keys) setAsked(kind);
         else void exportDesign(kind, name, 'clear');
@@ -117,7 +119,7 @@ function FileMenu() {
               className={item}
               onSelect={() =>
                 void workbench()
-                  .worksheets()
+                  .files.worksheets()
                   .then((z) => save(`${fileName(name)}-worksheets.zip`, z as BlobPart, 'application/zip'))
               }
             >
@@ -135,7 +137,7 @@ function FileMenu() {
                       className={item}
                       onSelect={() =>
                         void workbench()
-                          .csv(t)
+                          .files.csv(t)
                           .then((text) => save(`${fileName(name)}-${t}.csv`, text, 'text/csv'))
                       }
                     >

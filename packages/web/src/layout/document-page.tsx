@@ -1,7 +1,8 @@
 'use client';
 
 import { useEffect, useMemo, useState } from 'react';
-import { makeChange, useStore } from '../model/store';
+import { makeChange } from '../model/history';
+import { useStore } from '../model/state';
 import { openDocument } from '../model/panes';
 import type { DesignView, Trial, TypedDocument } from '../model/view';
 import { FoundByTrial } from '../parts/found-by-trial';
@@ -23,12 +24,12 @@ function useTyped(file: string, typed: string | undefined, view: DesignView): { 
     const ask = async (): Promise<void> => {
       if (typed !== undefined) await wait(150);
       if (stale()) return;
-      const answer = typed === undefined ? undefined : await workbench().typedDocument(file, typed);
+      const answer = typed === undefined ? undefined : await workbench().editing.typedDocument(file, typed);
       if (stale()) return;
       setReading(answer);
       setEffect(undefined);
       if (!answer || answer.edits.length === 0) return;
-      const change = await workbench().tryEdits(answer.edits);
+      const change = await workbench().editing.tryEdits(answer.edits);
       if (!stale() && change) setEffect(change);
     };
     void ask();
@@ -42,7 +43,7 @@ function useTyped(file: string, typed: string | undefined, view: DesignView): { 
 /** A router's document beside its panel: the lines that findings point at are marked, and it can be edited as text. */
 export function DocumentPage({ view, name }: { readonly view: DesignView; readonly name: string }) {
   const file = view.routers.find((r) => r.name === name)?.file ?? '';
-  const document = useAnswer(() => workbench().documentView(file), [file, view]);
+  const document = useAnswer(() => workbench().layout.documentView(file), [file, view]);
   const line = useStore((s) => s.documentLine);
   const [typed, setTyped] = useState<{ readonly file: string; readonly base: string; readonly text: string } | undefined>(undefined);
   const own = typed?.file === file && typed.text !== document?.text ? typed : undefined;

@@ -2,7 +2,8 @@
 
 import dynamic from 'next/dynamic';
 import { AreaMap, troubleLetters } from '../map/area-map';
-import { go, useStore } from '../model/store';
+import { go } from '../model/moving';
+import { useStore } from '../model/state';
 import { endFirstVisit, openBlueprint, openEntry } from '../model/panes';
 import type { DesignView, SegmentView } from '../model/view';
 import { FindingCard } from '../parts/finding-card';

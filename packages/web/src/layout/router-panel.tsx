@@ -2,8 +2,11 @@
 
 import type { OriginValue } from '@gentle-compass/core/evidence/origins';
 import type { RouterDetail } from '@gentle-compass/core/evidence/router-detail';
+import { Policies } from './policies';
 import { useState, type KeyboardEvent } from 'react';
-import { enterLine, go, useStore } from '../model/store';
+import { enterLine } from '../model/history';
+import { go } from '../model/moving';
+import { useStore } from '../model/state';
 import { openDocument, openEntry, openWorksheet } from '../model/panes';
 import type { DesignView, InterfaceView } from '../model/view';
 import { FindingCard } from '../parts/finding-card';
@@ -201,8 +204,8 @@ export function RouterPanel({ view, name }: { readonly view: DesignView; readonl
   const r = view.routers.find((x) => x.name === name);
   const shown = useStore((s) => s.document === name);
   const [unfolded, setUnfolded] = useState<string | undefined>(undefined);
-  const values = useAnswer(() => workbench().values(name), [name, view]) ?? [];
-  const detail = useAnswer(() => workbench().routerDetail(name), [name, view]);
+  const values = useAnswer(() => workbench().layout.values(name), [name, view]) ?? [];
+  const detail = useAnswer(() => workbench().layout.routerDetail(name), [name, view]);
   if (!r) return null;
   const findings = view.findings.filter((f) => f.where.some((w) => w.router === name));
   const pairs = view.pairs.filter((p) => p.a.router === name || p.b.router === name);
@@ -356,11 +359,7 @@ export function RouterPanel({ view, name }: { readonly view: DesignView; readonl
           </button>
         </div>
       </Section>
-      {detail && detail.policies.length > 0 && (
-        <Section title="Policies">
-          <p className="font-mono text-xs">{detail.policies.join(', ')}</p>
-        </Section>
-      )}
+      {detail && <Policies router={name} detail={detail} />}
       <Values values={values} />
     </>
   );

@@ -1,6 +1,6 @@
 'use client';
 
-import { useStore } from '../model/store';
+import { useStore } from '../model/state';
 import { openWorksheet } from '../model/panes';
 import { useAnswer } from '../parts/use-answer';
 import { workbench } from '../worker/client';
@@ -9,7 +9,7 @@ import { workbench } from '../worker/client';
 export function WorksheetPage({ name }: { readonly name: string }) {
   const design = useStore((s) => s.design?.name ?? '');
   const view = useStore((s) => s.view);
-  const sheet = useAnswer(() => workbench().worksheetOf(name), [name, view]);
+  const sheet = useAnswer(() => workbench().layout.worksheetOf(name), [name, view]);
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col bg-paper">
       <header className="no-print flex items-center gap-2 border-b border-rule bg-sheet px-4 py-2">

@@ -2,7 +2,8 @@
 
 import { useDeferredValue, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { fileName, save } from '../frame/export-design';
-import { placeOnMap, useStore } from '../model/store';
+import { placeOnMap } from '../model/history';
+import { useStore } from '../model/state';
 import { fold } from '../model/panes';
 import type { DesignView, PairView } from '../model/view';
 import { focusWhenDrawn } from '../parts/focus';

@@ -90,7 +90,7 @@ describe.each([16, 40, 60, 300])('a made-up campus of %i routers', (routers) => 
   const bench = new Workbench();
   const views = [1, 2].map((seed) => {
     const areas = Math.max(2, Math.min(12, Math.round(routers / 12)));
-    return bench.open(bench.generate({ routers, areas, seed }) as StoredDocuments);
+    return bench.editing.open(bench.files.generate({ routers, areas, seed }) as StoredDocuments);
   });
   test.each([
     ['whole', (v: DesignView) => charted(v, [])],
@@ -133,7 +133,7 @@ describe.each([16, 40, 60, 300])('a made-up campus of %i routers', (routers) => 
 
 test('a folded area counts its routers, networks and trouble, and its links are bundled by border router', () => {
   const bench = new Workbench();
-  const view = bench.open(bench.generate({ routers: 60, areas: 5, seed: 4 }) as StoredDocuments);
+  const view = bench.editing.open(bench.files.generate({ routers: 60, areas: 5, seed: 4 }) as StoredDocuments);
   const area = view.areas.find((a) => a.id !== '0.0.0.0');
   if (!area) throw new Error('no area');
   const chart = charted(view, [area.id, '0.0.0.0']);
@@ -149,8 +149,8 @@ test('a folded area counts its routers, networks and trouble, and its links are 
 
 test('with every area folded, networks, trouble and links are those counted wire by wire; the plan holds while the same stands beside the same', () => {
   const bench = new Workbench();
-  const made = bench.generate({ routers: 90, areas: 6, seed: 9 }) as StoredDocuments;
-  const view = bench.open(made);
+  const made = bench.files.generate({ routers: 90, areas: 6, seed: 9 }) as StoredDocuments;
+  const view = bench.editing.open(made);
   const folded = view.areas.map((a) => a.id);
   const home = (router: string): string | undefined => {
     const areas = view.routers.find((r) => r.name === router)?.areas ?? [];
@@ -168,7 +168,7 @@ test('with every area folded, networks, trouble and links are those counted wire
   });
   expect(new Set(chart.bundles.map((b) => `${b.router} ${b.area}`))).toEqual(new Set(ends));
   expect(chart.bundles.reduce((n, b) => n + b.count, 0)).toBe(ends.length);
-  const after = (line: string): DesignView => bench.edit(bench.entry(line, []).plan?.edits ?? []).view;
+  const after = (line: string): DesignView => bench.editing.edit(bench.editing.entry(line, []).plan?.edits ?? []).view;
   const costlier = after('set cost 77 on beacon-1/to-beacon-2');
   expect(samePlaces(view, costlier)).toBe(true);
   expect(planOf(costlier, folded)).toEqual(planOf(view, folded));
@@ -189,7 +189,7 @@ test('a plate that was placed by hand stays there, and others make room', () => 
 
 test('the map is searched by name, by address and by subnet', () => {
   const bench = new Workbench();
-  const view = bench.open(bench.generate({ routers: 30, areas: 3, seed: 2 }) as StoredDocuments);
+  const view = bench.editing.open(bench.files.generate({ routers: 30, areas: 3, seed: 2 }) as StoredDocuments);
   const router = view.routers[4];
   const iface = router?.interfaces.find((i) => i.kind !== 'loopback' && i.addresses.length > 0);
   const ip = iface?.addresses[0]?.split('/')[0] ?? '';

@@ -1,6 +1,6 @@
 import { startTransition, useEffect, useMemo, useReducer, useState } from 'react';
 import type { DesignView } from '../model/view';
-import { told } from '../model/store';
+import { told } from '../model/state';
 import { workbench } from '../worker/client';
 import { chartOf, planOf, samePlaces, type Chart, type ChartPlan, type Mapped } from './fold';
 import type { LayoutInput, MapLayout } from './layout';
@@ -11,7 +11,7 @@ const atMost = 8;
 
 /** Most edits leave the chart as it is, and folds are turned back: it is laid out anew only when nobody has asked for it lately. */
 async function laidOut(key: string, input: LayoutInput): Promise<void> {
-  const map = await workbench().chart(input);
+  const map = await workbench().layout.chart(input);
   known.delete(key);
   known.set(key, map);
   for (const old of known.keys()) if (known.size > atMost) known.delete(old);

@@ -1,4 +1,5 @@
-import { go, useStore } from './store';
+import { go } from './moving';
+import { useStore } from './state';
 
 export const dismissOutcome = (): void => useStore.setState({ outcome: undefined });
 export const dismissTrouble = (): void => useStore.setState({ trouble: undefined });

@@ -1,3 +1,4 @@
+import { invertEdit, type Edit } from '@gentle-compass/core/design/edit';
 import type { DesignSummary, StoredDesign } from '../storage/kept';
 import type { DesignView } from './view';
 
@@ -29,3 +30,6 @@ export function notTaken(e: unknown): Error {
     cause: e,
   });
 }
+
+/** Edits that take edits back. */
+export const backwards = (edits: readonly Edit[]): Edit[] => [...edits].reverse().map(invertEdit);

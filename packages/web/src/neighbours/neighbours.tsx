@@ -4,9 +4,11 @@ import type { Origin } from '@gentle-compass/core/design/defaults';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import { troubleLetters } from '../map/area-map';
-import { go, makeChange, useStore } from '../model/store';
+import { makeChange } from '../model/history';
+import { go } from '../model/moving';
+import { useStore } from '../model/state';
 import type { DesignView, PairView } from '../model/view';
-import { Acceptance, consequenceWords, FindingCard } from '../parts/finding-card';
+import { Acceptance, Cost, FindingCard } from '../parts/finding-card';
 import { Panel, Section, Tag } from '../parts/panel';
 import { useAnswer } from '../parts/use-answer';
 import { areaName, byName, count } from '../parts/words';
@@ -167,7 +169,7 @@ function Side({ side, align }: { readonly side: PairView['a']; readonly align: '
 }
 
 function Facing({ pair: p, finding }: { readonly pair: PairView; readonly finding: Finding | undefined }) {
-  const asked = useAnswer(async () => p.values ?? (await workbench().facing(p.id)), [p]);
+  const asked = useAnswer(async () => p.values ?? (await workbench().neighbours.facing(p.id)), [p]);
   const values = p.values ?? asked ?? [];
   return (
     <div className="border-t border-fine pb-2">
@@ -277,12 +279,14 @@ function PairPanel({ view, pair: p }: { readonly view: DesignView; readonly pair
             </Section>
           )}
           <Section title="What follows">
-            <p>
-              {consequenceWords(finding) ||
-                (finding.repairs.length > 0
+            <Cost
+              finding={finding}
+              otherwise={
+                finding.repairs.length > 0
                   ? 'No route in any table depends on it now.'
-                  : 'What depends on it is not known: mending it takes more than an edit of a line.')}
-            </p>
+                  : 'What depends on it is not known: mending it takes more than an edit of a line.'
+              }
+            />
           </Section>
           <Section title="Mend it">
             {finding.repairs.map((r) => (

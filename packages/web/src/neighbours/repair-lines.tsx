@@ -2,7 +2,8 @@
 
 import { pathWords } from '@gentle-compass/core/design/edit';
 import type { Repair } from '@gentle-compass/core/findings/finding';
-import { makeChange, useStore } from '../model/store';
+import { makeChange } from '../model/history';
+import { useStore } from '../model/state';
 
 const shown = (name: string, value: unknown): string => `"${name}": ${JSON.stringify(value)}`;
 

@@ -1,19 +1,27 @@
 'use client';
 
 import { useId, useState } from 'react';
-import type { Finding } from '@gentle-compass/core/findings/finding';
+import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
 import { stageOfRule } from '../frame/rail';
-import { acceptFinding, go, makeChange, useStore } from '../model/store';
+import { acceptFinding, makeChange } from '../model/history';
+import { go } from '../model/moving';
+import { useCost } from '../model/judging';
+import { useStore } from '../model/state';
 import { count } from './words';
 
 /** What a finding costs now, in one sentence; empty when nothing. */
-export function consequenceWords(f: Finding): string {
-  const c = f.consequence;
+export function consequenceWords(c: Consequence): string {
   const parts = [
     c['routes-lost'] > 0 ? `${count(c['routes-lost'], 'route')} missing` : '',
     c['routes-changed'] > 0 ? `${count(c['routes-changed'], 'route')} go another way` : '',
   ].filter(Boolean);
   return parts.length === 0 ? '' : `${parts.join(' and ')} in ${count(c.routers.length, 'router')}.`;
+}
+
+/** What a finding costs, once it is known; redrawn by itself. */
+export function Cost({ finding, otherwise = '' }: { readonly finding: Finding; readonly otherwise?: string }) {
+  const words = consequenceWords(useCost(finding)) || otherwise;
+  return words === '' ? null : <p className="text-ink2">{words}</p>;
 }
 
 /** Ways to mend a finding, each one action. */
@@ -133,7 +141,7 @@ export function FindingCard({
         </span>{' '}
         <span>{finding.message}</span>
       </button>
-      {consequenceWords(finding) !== '' && <p className="text-ink2">{consequenceWords(finding)}</p>}
+      <Cost finding={finding} />
       {mend && !finding.accepted && finding.repairs.length > 0 && <Repairs finding={finding} />}
       {(mend || finding.accepted || finding.returned) && <Acceptance finding={finding} />}
     </article>

@@ -2,7 +2,7 @@
 
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
-import { go } from '../model/store';
+import { go } from '../model/moving';
 import type { ComparisonView, DesignView } from '../model/view';
 import { focusWhenDrawn } from '../parts/focus';
 import { byName } from '../parts/words';

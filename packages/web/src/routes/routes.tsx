@@ -1,7 +1,9 @@
 'use client';
 
 import type { Finding } from '@gentle-compass/core/findings/finding';
-import { go, useStore } from '../model/store';
+import { useCosts } from '../model/judging';
+import { go } from '../model/moving';
+import { useStore } from '../model/state';
 import { stageOfRule } from '../frame/rail';
 import { FindingCard } from '../parts/finding-card';
 import { Panel, Section } from '../parts/panel';
@@ -23,9 +25,9 @@ export function Routes() {
   const comparison = useStore((s) => s.comparison);
   // A failure is held against the network as it is; without one, now against what it is compared with.
   const compared = failure !== undefined || reference !== undefined;
-  const rows = useAnswer(() => workbench().table(name, compared), [name, view, failure, reference]);
+  const rows = useAnswer(() => workbench().routes.table(name, compared), [name, view, failure, reference]);
   const evidence = useAnswer(
-    () => (prefix === undefined ? Promise.resolve(null) : workbench().evidence(name, prefix, compared)),
+    () => (prefix === undefined ? Promise.resolve(null) : workbench().routes.evidence(name, prefix, compared)),
     [name, prefix, view, failure, compared],
   );
   if (!view) return null;
@@ -84,7 +86,9 @@ export function Routes() {
 function RouteFindings({ router }: { readonly router: string }) {
   const all = useStore((s) => s.view?.findings);
   const findings = (all ?? []).filter((f) => stageOfRule(f.rule) === 'routes');
-  const touches = (f: Finding): boolean => f.where.some((w) => w.router === router) || f.consequence.routers.includes(router);
+  // Which of them cost this router something: other costs that come change nothing here.
+  const costly = useCosts((s) => findings.flatMap((f) => (s.costs[f.id]?.routers.includes(router) ? [f.id] : [])).join('\n')).split('\n');
+  const touches = (f: Finding): boolean => f.where.some((w) => w.router === router) || costly.includes(f.id);
   const lists = [
     { title: `that touch ${router}`, list: findings.filter(touches) },
     { title: 'elsewhere', list: findings.filter((f) => !touches(f)) },

@@ -1,7 +1,7 @@
 'use client';
 
 import type { EvidenceStep } from '@gentle-compass/core/evidence/route-evidence';
-import { go } from '../model/store';
+import { go } from '../model/moving';
 import { openDocument } from '../model/panes';
 import type { EvidenceView, RouteRow } from '../model/view';
 import { Panel, Section } from '../parts/panel';

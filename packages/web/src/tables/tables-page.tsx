@@ -4,7 +4,9 @@ import { pasteOver, copyOut } from '@gentle-compass/core/sheets/cells';
 import { sheetNames, type SheetName } from '@gentle-compass/core/sheets/sheet-names';
 import type { SheetRow } from '@gentle-compass/core/sheets/sheet';
 import { useMemo, useState } from 'react';
-import { enterCells, enterLine, go, useStore } from '../model/store';
+import { enterCells, enterLine } from '../model/history';
+import { go } from '../model/moving';
+import { useStore } from '../model/state';
 import { openEntry } from '../model/panes';
 import type { CellsView, TypedCell } from '../model/view';
 import { useAnswer } from '../parts/use-answer';
@@ -36,7 +38,7 @@ const adding: Record<SheetName, readonly { readonly words: string; readonly line
 /** The tables of the design in the place of the map: sorted, narrowed, typed over, pasted into and copied out. */
 export function TablesPage({ name }: { readonly name: SheetName }) {
   const view = useStore((s) => s.view);
-  const sheet = useAnswer(() => workbench().sheet(name), [name, view?.routers, view?.segments]);
+  const sheet = useAnswer(() => workbench().layout.sheet(name), [name, view?.routers, view?.segments]);
   const [text, setText] = useState('');
   const [sorting, setSorting] = useState<Sorting | undefined>(undefined);
   const [typing, setTyping] = useState<Typing | undefined>(undefined);

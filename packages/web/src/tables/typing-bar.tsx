@@ -2,7 +2,7 @@
 
 import type { SheetName } from '@gentle-compass/core/sheets/sheet-names';
 import { useEffect, useState } from 'react';
-import { makeChange } from '../model/store';
+import { makeChange } from '../model/history';
 import type { CellsView, Trial } from '../model/view';
 import { FoundByTrial } from '../parts/found-by-trial';
 import { changeWords } from '../parts/words';
@@ -30,11 +30,11 @@ export function TypingBar({ name, typing, outcome, onInstead, onClose }: Props) 
     const ask = async (): Promise<void> => {
       await wait(80);
       if (stale() || !typing || typing.value === typing.before) return;
-      const cells = await workbench().cells(name, [{ key: typing.key, column: typing.column, value: typing.value }]);
+      const cells = await workbench().editing.cells(name, [{ key: typing.key, column: typing.column, value: typing.value }]);
       if (stale()) return;
       setReading({ of: typing, cells });
       if (cells.edits.length === 0) return;
-      const tried = await workbench().tryEdits(cells.edits);
+      const tried = await workbench().editing.tryEdits(cells.edits);
       if (!stale() && tried) setTrial({ of: typing, trial: tried });
     };
     void ask();

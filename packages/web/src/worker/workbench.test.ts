@@ -13,37 +13,37 @@ const files = readdirSync(root).map((name) => ({ name, content: readFileSync(joi
 
 function opened(slice?: number): { bench: Workbench; view: DesignView } {
   const bench = new Workbench(slice);
-  const { design } = bench.readFiles(files, 'campus');
+  const { design } = bench.files.readFiles(files, 'campus');
   if (!design) throw new Error('the sample cannot be read');
-  return { bench, view: bench.open(design) };
+  return { bench, view: bench.editing.open(design) };
 }
 
 test('a repair says what it changes; its inverse brings the first view back', async () => {
   const { bench, view } = opened();
   const repair = view.findings.find((f) => f.rule === 'dead-interval')?.repairs[0];
-  const { view: mended } = bench.edit(repair?.edits ?? []);
-  const change = (await bench.change()) as ChangeSummary;
+  const { view: mended } = bench.editing.edit(repair?.edits ?? []);
+  const change = (await bench.editing.change()) as ChangeSummary;
   expect(change.neighborsGained).toBe(2);
   expect(change.changed).toBeGreaterThan(10);
   expect(mended.findings).toHaveLength(view.findings.length - 1);
-  const back = bench.edit((repair?.edits ?? []).map((e) => ({ ...e, from: e.to, to: e.from })));
+  const back = bench.editing.edit((repair?.edits ?? []).map((e) => ({ ...e, from: e.to, to: e.from })));
   expect({ ...back.view, milliseconds: 0 }).toEqual({ ...view, milliseconds: 0 });
 });
 test('a failure is told for all and marked in one table; restoring leaves no trace', async () => {
   const { bench } = opened();
-  const before = bench.table('beacon-1', true);
-  const f = (await bench.fail(['link:beacon-1/to-kelp-1'])) as FailureView;
+  const before = bench.routes.table('beacon-1', true);
+  const f = (await bench.failures.fail(['link:beacon-1/to-kelp-1'])) as FailureView;
   expect(f.downPairs).toEqual(['beacon-1/to-kelp-1~kelp-1/to-beacon-1']);
   expect(f.neighborsLost).toHaveLength(2);
-  const marked = bench.table('beacon-1', true);
+  const marked = bench.routes.table('beacon-1', true);
   expect(marked.filter((r) => r.change === 'lost').map((r) => r.prefix)).toContain('10.96.128.6/31');
   expect(marked.filter((r) => r.change === '').length).toBeGreaterThan(0);
-  await bench.fail([]);
-  expect(bench.table('beacon-1', true)).toEqual(before);
+  await bench.failures.fail([]);
+  expect(bench.routes.table('beacon-1', true)).toEqual(before);
 });
 test('what went down with the failure is told apart from what is cut off', async () => {
   const { bench } = opened();
-  const f = (await bench.fail(['router:petrel-1'])) as FailureView;
+  const f = (await bench.failures.fail(['router:petrel-1'])) as FailureView;
   expect(f.vanished).toContain('10.96.0.41/32');
   expect(f.unreachablePrefixes.map((u) => u.prefix)).not.toContain('10.96.0.41/32');
 });
@@ -59,10 +59,10 @@ test('an expectation is judged in every failure that it must outlive, as on the 
     { ...one, under: 'any-router' },
     { ...one, name: 'as it is' },
   ];
-  const { design } = bench.readFiles([...files.filter((f) => !f.name.includes('settings')), settings(all)], 'campus');
+  const { design } = bench.files.readFiles([...files.filter((f) => !f.name.includes('settings')), settings(all)], 'campus');
   if (!design) throw new Error('the sample cannot be read');
-  const view = bench.open(design);
-  const text = await bench.judgedText();
+  const view = bench.editing.open(design);
+  const text = await bench.checking.judgedText();
   const judged = patched(view, JSON.parse(text ?? '{}') as ViewPatch);
   const told = checkDesign(predict(designFrom(design.documents).design), design.documents, { withConsequences: false });
   const plain = ({ name, holds, message }: { name: string; holds: boolean; message: string }): object => ({ name, holds, message });
@@ -72,19 +72,19 @@ test('an expectation is judged in every failure that it must outlive, as on the 
   );
   expect(judged.expectations.every((e) => !e.untried)).toBe(true);
   // Judged once; a failure that breaks it says so while it is shown.
-  expect(await bench.judgedText()).toBeNull();
-  const down = (await bench.fail(['router:harbour-exit'])) as FailureView;
+  expect(await bench.checking.judgedText()).toBeNull();
+  const down = (await bench.failures.fail(['router:harbour-exit'])) as FailureView;
   expect(down.broken.map((e) => e.name).sort()).toEqual(['as it is', 'the petrels reach the harbour']);
 });
 test('failures that the design does not know are told and change nothing', async () => {
-  const f = (await opened().bench.fail(['link:nobody/x', 'nonsense'])) as FailureView;
+  const f = (await opened().bench.failures.fail(['link:nobody/x', 'nonsense'])) as FailureView;
   expect(f.problems).toHaveLength(2);
   expect(f.lost + f.changed + f.gained).toBe(0);
 });
 test('evidence reaches the line of a document', () => {
   const { bench } = opened();
-  const row = bench.table('kelp-3', false).find((r) => r.prefix === '10.97.12.0/24');
-  const e = bench.evidence('kelp-3', row?.prefix ?? '', false);
+  const row = bench.routes.table('kelp-3', false).find((r) => r.prefix === '10.97.12.0/24');
+  const e = bench.routes.evidence('kelp-3', row?.prefix ?? '', false);
   expect(e?.steps.map((s) => s.kind)).toEqual(expect.arrayContaining(['own-table', 'rule', 'advertisement', 'path']));
   expect(e?.lines[0]).toMatchObject({ file: 'kelp-4.json' });
   const text = readFileSync(join(root, 'kelp-4.json'), 'utf8')
@@ -94,40 +94,40 @@ test('evidence reaches the line of a document', () => {
 });
 test('nothing readable leaves no design', () => {
   const bench = new Workbench();
-  expect(bench.readFiles([{ name: 'x.json', content: 'no' }], 'x').design).toBeUndefined();
-  expect(bench.readFiles([], 'x')).toEqual({ problems: [], notUsed: [], routers: 0 });
+  expect(bench.files.readFiles([{ name: 'x.json', content: 'no' }], 'x').design).toBeUndefined();
+  expect(bench.files.readFiles([], 'x')).toEqual({ problems: [], notUsed: [], routers: 0 });
 });
 test('accepting makes an edit of the settings; taken back, the documents are what they were', () => {
   const { bench, view } = opened();
   const finding = view.findings[0];
   if (!finding) throw new Error('no finding');
-  const { view: after, documents } = bench.edit(bench.acceptance(finding.id, 'meant'));
+  const { view: after, documents } = bench.editing.edit(bench.editing.acceptance(finding.id, 'meant'));
   expect(after.findings.find((f) => f.id === finding.id)?.accepted).toEqual({ note: 'meant' });
   expect(documents.map((d) => d.file)).toContain('settings.json');
-  const back = bench.edit(bench.acceptance(finding.id));
+  const back = bench.editing.edit(bench.editing.acceptance(finding.id));
   expect(back.documents.map((d) => d.file)).not.toContain('settings.json');
   expect({ ...back.view, milliseconds: 0 }).toEqual({ ...view, milliseconds: 0 });
 });
 test('values with their origins, tables and worksheets come from the same prediction', () => {
   const { bench } = opened();
-  expect(bench.values('kelp-1').find((v) => v.iface === 'to-kelp-4' && v.what === 'hello interval')).toMatchObject({
+  expect(bench.layout.values('kelp-1').find((v) => v.iface === 'to-kelp-4' && v.what === 'hello interval')).toMatchObject({
     value: '10 s',
     origin: 'standard',
   });
-  expect(bench.csv('routers').split('\r\n')).toHaveLength(22);
-  expect(bench.worksheets().length).toBeGreaterThan(1000);
+  expect(bench.files.csv('routers').split('\r\n')).toHaveLength(22);
+  expect(bench.files.worksheets().length).toBeGreaterThan(1000);
 });
 
 test('the newest question wins: what was being worked out for an older one is given up', async () => {
   const { bench, view } = opened(0);
   const edits = view.findings.find((f) => f.rule === 'dead-interval')?.repairs[0]?.edits ?? [];
-  bench.edit(edits);
-  const older = bench.change();
-  bench.edit(edits.map((e) => ({ ...e, from: e.to, to: e.from })));
-  const newer = bench.change();
+  bench.editing.edit(edits);
+  const older = bench.editing.change();
+  bench.editing.edit(edits.map((e) => ({ ...e, from: e.to, to: e.from })));
+  const newer = bench.editing.change();
   expect(await older).toBeNull();
   expect((await newer)?.neighborsLost).toBe(2);
-  const [first, second] = await Promise.all([bench.fail(['link:beacon-1/to-kelp-1']), bench.fail(['router:kelp-1'])]);
+  const [first, second] = await Promise.all([bench.failures.fail(['link:beacon-1/to-kelp-1']), bench.failures.fail(['router:kelp-1'])]);
   expect(first).toBeNull();
   expect(second?.fail).toEqual(['router:kelp-1']);
 });
@@ -136,11 +136,11 @@ test('through the door as text: the same view, of the documents that the page ha
   const { bench, view } = opened();
   const { bench: plain } = opened();
   const edits = view.findings.find((f) => f.rule === 'dead-interval')?.repairs[0]?.edits ?? [];
-  const wanted = plain.edit(edits);
-  const before = bench.readFiles(files, 'campus').design?.documents ?? [];
-  const predicted = patched(view, JSON.parse(bench.editText(edits)) as ViewPatch);
+  const wanted = plain.editing.edit(edits);
+  const before = bench.files.readFiles(files, 'campus').design?.documents ?? [];
+  const predicted = patched(view, JSON.parse(bench.editing.editText(edits)) as ViewPatch);
   expect({ ...predicted, milliseconds: 0, findings: [] }).not.toEqual({ ...view, milliseconds: 0, findings: [] });
-  const after = patched(predicted, JSON.parse(bench.foundText()) as ViewPatch);
+  const after = patched(predicted, JSON.parse(bench.checking.foundText()) as ViewPatch);
   expect({ ...after, milliseconds: 0 }).toEqual({ ...wanted.view, milliseconds: 0 });
   const here = applyEdits(before, edits);
   expect(here.map((d) => d.tree)).toEqual(wanted.documents.map((d) => d.tree));
@@ -157,39 +157,39 @@ test('an edit that was tried first, with another one, or before another one, lea
   const { bench, view: first } = opened();
   const { bench: plain } = opened();
   let view = first;
-  const editsOf = (b: Workbench, line: string): readonly Edit[] => b.entry(line, []).plan?.edits ?? [];
+  const editsOf = (b: Workbench, line: string): readonly Edit[] => b.editing.entry(line, []).plan?.edits ?? [];
   for (const [n, line] of lines.entries()) {
     const edits = editsOf(bench, line);
     // Tried, then asked for; tried twice with another one between; another one tried last.
-    await bench.tryEdits(edits);
-    if (n > 0) await bench.tryEdits(editsOf(bench, 'set cost 77 on petrel-1/to-petrel-3'));
-    if (n === 1) await bench.tryEdits(edits);
-    view = patched(patched(view, JSON.parse(bench.editText(edits)) as ViewPatch), JSON.parse(bench.foundText()) as ViewPatch);
-    const wanted = plain.edit(editsOf(plain, line)).view;
+    await bench.editing.tryEdits(edits);
+    if (n > 0) await bench.editing.tryEdits(editsOf(bench, 'set cost 77 on petrel-1/to-petrel-3'));
+    if (n === 1) await bench.editing.tryEdits(edits);
+    view = patched(patched(view, JSON.parse(bench.editing.editText(edits)) as ViewPatch), JSON.parse(bench.checking.foundText()) as ViewPatch);
+    const wanted = plain.editing.edit(editsOf(plain, line)).view;
     expect({ ...view, milliseconds: 0 }).toEqual({ ...wanted, milliseconds: 0 });
-    for (const r of wanted.routers) expect(bench.table(r.name, false)).toEqual(plain.table(r.name, false));
-    expect(await bench.change()).toEqual(await plain.change());
+    for (const r of wanted.routers) expect(bench.routes.table(r.name, false)).toEqual(plain.routes.table(r.name, false));
+    expect(await bench.editing.change()).toEqual(await plain.editing.change());
   }
 });
 
 test('what was tried and is then done is not predicted again', async () => {
   const { bench } = opened();
-  const edits = bench.entry('set cost 31 on kelp-1/to-kelp-3', []).plan?.edits ?? [];
-  await bench.tryEdits(edits);
+  const edits = bench.editing.entry('set cost 31 on kelp-1/to-kelp-3', []).plan?.edits ?? [];
+  await bench.editing.tryEdits(edits);
   const edited = jest.spyOn(Prediction.prototype, 'edited');
-  bench.editText(edits);
+  bench.editing.editText(edits);
   expect(edited).not.toHaveBeenCalled();
   // On another state it is another thing, the same edits or not.
-  bench.editText(edits);
+  bench.editing.editText(edits);
   expect(edited).toHaveBeenCalledTimes(1);
   edited.mockRestore();
 });
 
 test('in a large design an edit sends only what it changes, and the view is that of the whole design', () => {
   const bench = new Workbench();
-  const made = bench.generate({ routers: 160, areas: 6, seed: 7 });
+  const made = bench.files.generate({ routers: 160, areas: 6, seed: 7 });
   if (typeof made === 'string') throw new Error(made);
-  let view = JSON.parse(bench.openText(made)) as DesignView;
+  let view = JSON.parse(bench.editing.openText(made)) as DesignView;
   let { documents } = made;
   const lines = [
     'set cost 77 on beacon-1/to-beacon-2',
@@ -203,12 +203,12 @@ test('in a large design an edit sends only what it changes, and the view is that
   ];
   let small = 0;
   for (const line of lines) {
-    const { edits = [] } = bench.entry(line, []).plan ?? {};
-    const text = bench.editText(edits);
+    const { edits = [] } = bench.editing.entry(line, []).plan ?? {};
+    const text = bench.editing.editText(edits);
     if (text.length < JSON.stringify(view).length / 10) small++;
-    view = patched(patched(view, JSON.parse(text) as ViewPatch), JSON.parse(bench.foundText()) as ViewPatch);
+    view = patched(patched(view, JSON.parse(text) as ViewPatch), JSON.parse(bench.checking.foundText()) as ViewPatch);
     documents = applyEdits(documents, edits);
-    const whole = JSON.parse(new Workbench().openText({ name: made.name, documents })) as DesignView;
+    const whole = JSON.parse(new Workbench().editing.openText({ name: made.name, documents })) as DesignView;
     expect({ ...view, milliseconds: 0 }).toEqual({ ...whole, milliseconds: 0 });
   }
   expect(small).toBeGreaterThanOrEqual(3);
@@ -216,11 +216,11 @@ test('in a large design an edit sends only what it changes, and the view is that
 
 test('what shows the same after an edit is not sent again: no wire and no pair after a cost that none of them shows', () => {
   const bench = new Workbench();
-  const made = bench.generate({ routers: 160, areas: 6, seed: 7 });
+  const made = bench.files.generate({ routers: 160, areas: 6, seed: 7 });
   if (typeof made === 'string') throw new Error(made);
-  bench.openText(made);
+  bench.editing.openText(made);
   const sent = (line: string): number[] => {
-    const { lists } = JSON.parse(bench.editText(bench.entry(line, []).plan?.edits ?? [])) as ViewPatch;
+    const { lists } = JSON.parse(bench.editing.editText(bench.editing.entry(line, []).plan?.edits ?? [])) as ViewPatch;
     return [lists.routers, lists.segments, lists.pairs].map((l) => l?.changed.length ?? 0);
   };
   expect(sent('set cost 31 on beacon-1/lo')).toEqual([1, 0, 0]);
@@ -231,24 +231,24 @@ test('what shows the same after an edit is not sent again: no wire and no pair a
 test('every link is tried with its progress; stopped, there is no answer', async () => {
   const { bench } = opened(0);
   const seen: number[] = [];
-  const cuts = await bench.everyCut((done) => seen.push(done));
+  const cuts = await bench.failures.everyCut((done) => seen.push(done));
   const place = cuts?.words.indexOf('link:beacon-1/to-kelp-1') ?? -1;
   expect(place).toBeGreaterThanOrEqual(0);
   expect(cuts?.routers[place]).toBeGreaterThan(3);
   expect(seen[0]).toBeGreaterThan(0);
-  const stopped = bench.everyCut(() => undefined);
-  bench.stopCuts();
+  const stopped = bench.failures.everyCut(() => undefined);
+  bench.failures.stopCuts();
   expect(await stopped).toBeNull();
 });
 
 test('a glance at a failure of a large design counts what the whole answer counts', async () => {
   const bench = new Workbench();
-  const made = bench.generate({ routers: 160, areas: 6, seed: 4 });
+  const made = bench.files.generate({ routers: 160, areas: 6, seed: 4 });
   if (typeof made === 'string') throw new Error(made);
-  const view = bench.open(made);
+  const view = bench.editing.open(made);
   const word = view.segments.find((s) => s.kind === 'cable')?.fail ?? '';
-  const glance = bench.glance([word]);
-  const whole = await bench.fail([word]);
+  const glance = bench.failures.glance([word]);
+  const whole = await bench.failures.fail([word]);
   expect(glance?.unfinished).toBe(true);
   expect(glance?.downPairs).toEqual(whole?.downPairs);
   // Both ends hold the cut network as their own, not by OSPF: there the two ways of counting differ by that one route.

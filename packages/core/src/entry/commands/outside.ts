@@ -7,7 +7,7 @@ import { endsIn, readTargets, whereWords } from './change';
 import type { CommandKind } from './command';
 
 /** `on` and routers, up to the first of some words. */
-function routersUntil(r: Reader, options: readonly string[]): string[] {
+export function routersUntil(r: Reader, options: readonly string[]): string[] {
   r.word('on', 'the routers follow');
   const names = [r.router()];
   while (!r.done && !options.includes(r.peek() ?? '')) {

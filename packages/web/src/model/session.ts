@@ -1,0 +1,200 @@
+import type { InputFile } from '@gentle-compass/core/documents/documents';
+import type { CampusSize } from '@gentle-compass/core/generate/generate-campus';
+import type { StoredDesign } from '../storage/kept';
+import { hearOthers, shelf } from '../storage/shelf';
+import { workbench } from '../worker/client';
+import { readAddress, writeAddress } from './address';
+import { refer } from './comparing';
+import { setFailures } from './failing';
+import { inTurn } from './history';
+import { judging } from './judging';
+import { allKept, keep, keepNew, reasonOf, standAside, summarise, whenOvertaken } from './keeping';
+import { go } from './moving';
+import { received } from './received';
+import { told, useStore } from './state';
+import { fresh } from './stored';
+
+const { setState: set, getState: get } = useStore;
+
+/** The first sample a visitor sees: the campus before its review. */
+export const firstSample = { folder: 'saltmarsh-point-before-review', name: 'Saltmarsh Point, before review' } as const;
+export const samples = [firstSample, { folder: 'saltmarsh-point', name: 'Saltmarsh Point' }] as const;
+
+/** Shows the design as another tab has written it. */
+async function follow(id: string, notice: string): Promise<void> {
+  const d = await shelf().design(id);
+  if (get().design?.id !== id) return;
+  if (!d) standAside();
+  else if (d.revision !== get().design?.revision || d.name !== get().design?.name) {
+    const { reference } = get();
+    await inTurn(() => show(d, false));
+    set({ notice, reference });
+    if (reference) await refer(reference);
+  }
+}
+
+whenOvertaken(follow);
+
+/**
+ * Shows a design that has been read; it becomes the open one.
+ *
+ * @param keepIt  whether it is to be kept, or why it is not
+ */
+async function show(design: StoredDesign, keepIt: boolean | string): Promise<void> {
+  received.openings++;
+  judging.end();
+  // What is seen is kept already: both go on at once.
+  const keeping = keepIt === true ? keepNew(design) : Promise.resolve({ revision: design.revision, unkept: keepIt === false ? undefined : keepIt });
+  await workbench().changes.compareWith(null);
+  const view = received.whole(await workbench().editing.openText({ name: design.name, documents: design.documents }));
+  const { revision, unkept } = await keeping;
+  received.documents = design.documents;
+  if (get().design?.id !== design.id) {
+    received.opened = design.documents;
+    set({ folded: undefined });
+  }
+  set({
+    view,
+    design: { ...design, revision },
+    failure: undefined,
+    lastChange: undefined,
+    working: undefined,
+    unkept,
+    notice: undefined,
+    reference: undefined,
+    comparison: undefined,
+  });
+  if (keepIt === false)
+    void shelf()
+      .markOpen(design.id)
+      .catch(() => undefined);
+  summarise();
+  const { fail } = get();
+  if (fail.length > 0) await setFailures(fail);
+  void judging.begin();
+}
+
+/** Opens what was open last, or on the first visit the sample with its seeded faults. */
+export async function start(): Promise<void> {
+  set(readAddress());
+  window.addEventListener('popstate', () => {
+    const address = readAddress();
+    const before = get().fail.join();
+    set(address);
+    if (address.fail.join() !== before) void setFailures(address.fail, false);
+  });
+  try {
+    hearOthers((id) => {
+      if (id === get().design?.id) void allKept().then(() => follow(id, 'Changed in another tab.'));
+    });
+    let unread: string | undefined;
+    const last = await shelf()
+      .last()
+      .catch((e: unknown) => {
+        unread = `what it keeps could not be read (${reasonOf(e)})`;
+        return undefined;
+      });
+    if (last) await show(last, false);
+    else {
+      set({ firstVisit: true });
+      await openSample(firstSample, unread);
+    }
+  } catch (e) {
+    told(e, 'Opening the design');
+  }
+}
+
+/**
+ * Fetches a sample campus from this installation and opens it through the importer that a user's files go through.
+ *
+ * @param unread  why this browser's store could not be read: then the sample does not take the place of what was open
+ */
+export async function openSample(sample: { readonly folder: string; readonly name: string }, unread?: string): Promise<void> {
+  set({ working: `Opening ${sample.name}` });
+  try {
+    const response = await fetch(`/sample/${sample.folder}`);
+    if (!response.ok) throw new Error(`the sample could not be fetched (${response.status})`);
+    const { files } = (await response.json()) as { files: InputFile[] };
+    const outcome = await workbench().files.readFiles(files, sample.name);
+    if (outcome.design) await show(fresh(outcome.design), unread ?? true);
+  } catch (e) {
+    told(e, `Opening ${sample.name}`);
+  }
+}
+
+/** Makes a campus of a size and opens it; gives back in words why it cannot be made. */
+export async function openGenerated(size: CampusSize): Promise<string | undefined> {
+  set({ working: `Making a campus of ${size.routers} routers` });
+  try {
+    const made = await workbench().files.generate(size);
+    if (typeof made === 'string') return made;
+    go({ router: undefined, segment: undefined, pair: undefined, prefix: undefined, fail: [] });
+    set({ firstVisit: false });
+    await show(fresh(made), true);
+    return undefined;
+  } catch (e) {
+    told(e, 'Making a campus');
+    return undefined;
+  } finally {
+    set({ working: undefined });
+  }
+}
+
+/** Opens a design that this browser keeps. */
+export async function openKept(id: string): Promise<void> {
+  const d = await shelf()
+    .design(id)
+    .catch(() => undefined);
+  if (!d) {
+    set({ trouble: 'This design is no longer kept in this browser.' });
+    return;
+  }
+  go({ router: undefined, segment: undefined, pair: undefined, prefix: undefined, fail: [] });
+  await show(d, false);
+}
+
+/** Opens a design without any router. */
+export async function openEmpty(name: string): Promise<void> {
+  go({ stage: 'layout', router: undefined, segment: undefined, pair: undefined, prefix: undefined, fail: [] });
+  set({ firstVisit: false });
+  await show(fresh({ name, documents: [] }), true);
+}
+
+/** Opens a copy of the open design, or of a version of it, under another name; the first one stays as it is. */
+export async function openVariant(name: string, documents?: StoredDesign['documents']): Promise<void> {
+  const { design } = get();
+  if (!design) return;
+  await allKept();
+  set({ firstVisit: false });
+  await show(fresh({ name, documents: documents ?? design.documents }, design.id), true);
+}
+
+/** Gives the open design another name. */
+export async function renameDesign(name: string): Promise<void> {
+  const { design } = get();
+  if (!design || name.trim() === '') return;
+  set({ design: { ...design, name: name.trim() } });
+  await keep();
+}
+
+/** Reads a user's files. The open design stays unless routers were found. */
+export async function importFiles(files: readonly File[]): Promise<void> {
+  set({ working: `Reading ${files.length === 1 ? (files[0]?.name ?? 'a file') : `${files.length} files`}`, outcome: undefined });
+  try {
+    const read: InputFile[] = [];
+    for (const f of files)
+      read.push({ name: f.webkitRelativePath || f.name, content: f.size > 600 * 1024 * 1024 ? '' : new Uint8Array(await f.arrayBuffer()) });
+    const single = files.length === 1 ? files[0]?.name.replace(/(\.compass)?\.(json|zip)$/i, '') : undefined;
+    const folder = files[0]?.webkitRelativePath.split('/')[0];
+    const outcome = await workbench().files.readFiles(read, single ?? (folder === undefined || folder === '' ? 'Imported campus' : folder));
+    if (outcome.design) {
+      writeAddress({ ...get(), router: undefined, segment: undefined, pair: undefined, prefix: undefined, fail: [] });
+      set({ ...readAddress(), firstVisit: false });
+      await show(fresh(outcome.design), true);
+    }
+    set({ outcome: outcome.design && outcome.problems.length === 0 ? undefined : outcome, working: undefined });
+    if (outcome.design && outcome.problems.length === 0) set({ lastChange: undefined });
+  } catch (e) {
+    told(e, 'Reading the files');
+  }
+}

@@ -1,0 +1,87 @@
+import { create } from 'zustand';
+import type { StoredDesign } from '../storage/kept';
+import type { Address } from './address';
+import type { ChangeSummary, ComparisonView, DesignView, FailureView, ImportOutcome } from './view';
+
+/** What the last edit, undo or redo did: shown until something else happens. */
+export interface LastChange {
+  readonly title: string;
+  /** Absent while it is being worked out. */
+  readonly change?: ChangeSummary;
+}
+
+/** What "now" is compared with. */
+export interface Reference {
+  readonly kind: 'version' | 'design' | 'opened' | 'last-change';
+  /** Of the version or the design. */
+  readonly id: string;
+  readonly name: string;
+}
+
+export interface State extends Address {
+  readonly view: DesignView | undefined;
+  readonly design: StoredDesign | undefined;
+  readonly failure: FailureView | undefined;
+  readonly lastChange: LastChange | undefined;
+  readonly outcome: ImportOutcome | undefined;
+  /** Something went wrong that the user must know of. */
+  readonly trouble: string | undefined;
+  /** Why the browser does not keep the design: it is to be exported, or kept again. */
+  readonly unkept: string | undefined;
+  /** Something happened in another tab that the user should know of. */
+  readonly notice: string | undefined;
+  readonly reference: Reference | undefined;
+  /** Now against that, once it is laid side by side. */
+  readonly comparison: ComparisonView | undefined;
+  /** The line of quick entry, while it is open. */
+  readonly entry: string | undefined;
+  /** Whether the list of keys is shown. */
+  readonly keys: boolean;
+  /** The blueprint is open for changes. */
+  readonly blueprinting: boolean;
+  /** What to set on the chosen router stands in the place of the map. */
+  readonly worksheet: boolean;
+  /** The router whose document is open for reading and editing. */
+  readonly document: string | undefined;
+  /** The line of it to bring into sight. */
+  readonly documentLine: number | undefined;
+  readonly firstVisit: boolean;
+  readonly working: string | undefined;
+  /** Areas that the map shows as one plate; `undefined` while nobody has chosen. */
+  readonly folded: readonly string[] | undefined;
+}
+
+export const useStore = create<State>(() => ({
+  stage: 'layout',
+  router: undefined,
+  segment: undefined,
+  pair: undefined,
+  prefix: undefined,
+  fail: [],
+  table: undefined,
+  view: undefined,
+  design: undefined,
+  failure: undefined,
+  lastChange: undefined,
+  outcome: undefined,
+  trouble: undefined,
+  unkept: undefined,
+  notice: undefined,
+  reference: undefined,
+  comparison: undefined,
+  entry: undefined,
+  keys: false,
+  blueprinting: false,
+  worksheet: false,
+  document: undefined,
+  documentLine: undefined,
+  firstVisit: false,
+  working: 'Opening the chart',
+  folded: undefined,
+}));
+
+/** Tells the user what did not work, and why. */
+export function told(error: unknown, doing: string): void {
+  const reason = error instanceof Error ? error.message : String(error);
+  useStore.setState({ trouble: `${doing} did not work: ${reason}`, working: undefined });
+}

@@ -1,0 +1,69 @@
+import { foldsAbove, wholeInput } from '../map/fold';
+import { layoutMap, type MapLayout } from '../map/layout';
+import type { DesignView, RouterView, SegmentView } from '../model/view';
+import { patchBetween } from '../model/view-patch';
+import type { Held } from './held';
+import { ViewMaking } from './view-making';
+import { areaViews, countedUpTo } from './views';
+
+/** What the page shows of the open design: whole once, then what changed. */
+export class Showing {
+  private readonly making = new ViewMaking();
+  private shown: DesignView | undefined;
+  private drawn: { readonly key: string; readonly map: MapLayout } | undefined;
+
+  constructor(private readonly held: Held) {}
+
+  /** The view with its findings. */
+  whole(): DesignView {
+    this.held.check();
+    this.shown = this.view(this.held.taken);
+    return this.shown;
+  }
+
+  /** What changed in the view since it was given last, as text, a `ViewPatch`. Findings are those of the last check. */
+  patch(): string {
+    const before = this.shown ?? this.view(0);
+    this.shown = this.view(this.held.taken);
+    return JSON.stringify(patchBetween(before, this.shown));
+  }
+
+  private view(milliseconds: number): DesignView {
+    const { held } = this;
+    const { findings, now: p } = held;
+    const routers = this.making.routers(p);
+    const { segments } = this.making;
+    return {
+      name: held.name,
+      routers,
+      segments,
+      pairs: this.making.pairsOf(p, findings),
+      areas: areaViews(p),
+      findings,
+      expectations: held.expectations.map(({ name, under, holds, message }) => ({
+        name,
+        under,
+        holds,
+        message,
+        untried: holds && under !== 'normal' && held.judged !== p,
+      })),
+      layout: this.layout(routers, segments),
+      places: p.design.settings.places,
+      routeCount: routers.length > countedUpTo ? null : routers.reduce((n, r) => n + (r.routes ?? 0), 0),
+      milliseconds,
+    };
+  }
+
+  /** The map, laid out anew only when a router, its areas or a link came or went. */
+  private layout(routers: readonly RouterView[], segments: readonly SegmentView[]): MapLayout | null {
+    if (routers.length > foldsAbove) return null;
+    const { shown, drawn } = this;
+    const { places } = this.held.now.design.settings;
+    const settled = drawn && shown?.segments === segments && shown.places === places;
+    if (settled && routers.every((r, i) => r === shown.routers[i] || r.areas.join() === shown.routers[i]?.areas.join())) return drawn.map;
+    const input = wholeInput({ routers, segments, places });
+    const key = JSON.stringify(input);
+    if (this.drawn?.key !== key) this.drawn = { key, map: layoutMap(input) };
+    return this.drawn.map;
+  }
+}

@@ -1,0 +1,33 @@
+import type { Comparison } from '@gentle-compass/core/compare/compare';
+import type { Finding } from '@gentle-compass/core/findings/finding';
+import type { ChangeSummary } from '../model/view';
+import { electionViews } from './views';
+
+/** Routes of one router that came, went and changed. */
+export const routeCounts = (r: Comparison['routers'][number]): { lost: number; gained: number; changed: number } => {
+  const of = (change: 'lost' | 'gained' | 'changed'): number => r.routes.filter((x) => x.change === change).length;
+  return { lost: of('lost'), gained: of('gained'), changed: of('changed') };
+};
+
+/** Findings of one list that the other does not have; accepted ones aside. */
+export function missing(from: readonly Finding[], other: readonly Finding[]): Finding[] {
+  const ids = new Set(other.flatMap((f) => (f.accepted ? [] : [f.id])));
+  return from.filter((f) => !f.accepted && !ids.has(f.id));
+}
+
+/** What lies between two states, in numbers. */
+export function summaryOf(d: Comparison, before: readonly Finding[], after: readonly Finding[]): ChangeSummary {
+  const full = (s: string): boolean => s === 'full' || s === '2-way';
+  return {
+    neighborsGained: d.neighbors.filter((n) => full(n.after) && !full(n.before)).length,
+    neighborsLost: d.neighbors.filter((n) => full(n.before) && !full(n.after)).length,
+    gained: d.gained,
+    lost: d.lost,
+    changed: d.changed,
+    routers: d.routers.filter((r) => r.gone || r.routes.length > 0).length,
+    findingsGone: missing(before, after).length,
+    findingsNew: missing(after, before).length,
+    elections: electionViews(d),
+    routerIds: d.routerIds,
+  };
+}
