@@ -16,5 +16,13 @@ export default {
     { ...common, rootDir: '.', displayName: 'core', testEnvironment: 'node', testMatch: ['<rootDir>/packages/core/src/**/*.test.ts'] },
     { ...common, rootDir: '.', displayName: 'cli', testEnvironment: 'node', testMatch: ['<rootDir>/packages/cli/src/**/*.test.ts'] },
     { ...common, rootDir: '.', displayName: 'web', testEnvironment: 'node', testMatch: ['<rootDir>/packages/web/src/**/*.test.ts'] },
+    {
+      ...common,
+      rootDir: '.',
+      displayName: 'screens',
+      testEnvironment: '<rootDir>/packages/web/testing/page-environment.cjs',
+      setupFilesAfterEnv: ['<rootDir>/packages/web/testing/page-setup.ts'],
+      testMatch: ['<rootDir>/packages/web/src/**/*.test.tsx'],
+    },
   ],
 };

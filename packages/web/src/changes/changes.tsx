@@ -2,20 +2,21 @@
 
 import { changeSheet } from '@gentle-compass/core/reports/change-sheet';
 import { useState, type ReactNode } from 'react';
-import { fileName, save } from '../frame/export-design';
+import { fileName, save } from '../parts/save';
 import { refer } from '../model/comparing';
 import { goToStep, returnTo } from '../model/history';
 import { saveVersion } from '../model/keeping';
+import { deleteVersion, versionsOf, type VersionRow } from '../model/kept-designs';
 import { go } from '../model/moving';
 import { openVariant } from '../model/session';
 import { useStore } from '../model/state';
 import { openEntry } from '../model/panes';
 import type { ComparisonView } from '../model/view';
 import { Elections } from '../parts/elections';
+import { NumberTable } from '../parts/number-table';
 import { Panel, Section } from '../parts/panel';
 import { useAnswer } from '../parts/use-answer';
 import { areaName, changeWords, count, listWords } from '../parts/words';
-import { shelf } from '../storage/shelf';
 import { LineList } from './line-list';
 
 const moment = (ms: number): string => new Date(ms).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
@@ -35,66 +36,63 @@ function Part({ title, n, none, children }: { readonly title: string; readonly n
 
 function Neighbours({ list }: { readonly list: ComparisonView['neighbors'] }) {
   return (
-    <table className="w-full">
-      <thead className="text-ink2">
-        <tr>
-          <th className="py-1 text-left font-normal">router</th>
-          <th className="text-left font-normal">interface</th>
-          <th className="text-left font-normal">towards</th>
-          <th className="text-left font-normal">before</th>
-          <th className="text-left font-normal">now</th>
-        </tr>
-      </thead>
-      <tbody>
-        {list.slice(0, 60).map((n) => (
-          <tr key={`${n.router} ${n.iface} ${n.peer}`} className="border-t border-fine">
-            <td className="py-0.5">{n.router}</td>
-            <td className="font-mono text-xs">{n.iface}</td>
-            <td>{n.peer}</td>
-            <td className="text-ink2">{n.before}</td>
-            <td className={n.after === 'full' || n.after === '2-way' ? '' : 'text-accent'}>{n.after}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <NumberTable
+      label="Neighbour states that differ"
+      columns={[
+        { name: 'router', kind: 'name' },
+        { name: 'interface', kind: 'code' },
+        { name: 'towards', kind: 'words' },
+        { name: 'before', kind: 'words' },
+        { name: 'now', kind: 'words' },
+      ]}
+      rows={list.slice(0, 60).map((n) => ({
+        key: `${n.router} ${n.iface} ${n.peer}`,
+        cells: [
+          n.router,
+          n.iface,
+          n.peer,
+          <span key="before" className="text-ink2">
+            {n.before}
+          </span>,
+          <span key="now" className={n.after === 'full' || n.after === '2-way' ? '' : 'text-accent'}>
+            {n.after}
+          </span>,
+        ],
+      }))}
+    />
   );
 }
 
 function Routes({ list }: { readonly list: ComparisonView['routers'] }) {
+  const sum = (r: (typeof list)[number]): number => r.lost + r.gained + r.changed;
   return (
-    <table className="w-full">
-      <thead className="text-ink2">
-        <tr>
-          <th className="py-1 text-left font-normal">router</th>
-          <th className="w-[90px] text-right font-normal">lost</th>
-          <th className="w-[90px] text-right font-normal">gained</th>
-          <th className="w-[90px] text-right font-normal">changed</th>
-        </tr>
-      </thead>
-      <tbody>
-        {[...list]
-          .sort((a, b) => b.lost + b.gained + b.changed - (a.lost + a.gained + a.changed))
-          .slice(0, 80)
-          .map((r) => (
-            <tr key={r.router} className="border-t border-fine">
-              <td className="py-0.5">
-                {r.gone ? (
-                  `${r.router}, not there any more`
-                ) : (
-                  <button type="button" className="link" onClick={() => go({ stage: 'routes', router: r.router, prefix: undefined })}>
-                    {r.router}
-                  </button>
-                )}
-              </td>
-              {[r.lost, r.gained, r.changed].map((x, i) => (
-                <td key={['lost', 'gained', 'changed'][i]} className={`text-right font-mono ${x === 0 ? 'text-ink3' : ''}`}>
-                  {x.toLocaleString('en-GB')}
-                </td>
-              ))}
-            </tr>
-          ))}
-      </tbody>
-    </table>
+    <NumberTable
+      label="Routes that differ"
+      columns={[
+        { name: 'router', kind: 'name' },
+        { name: 'lost', kind: 'number', width: 90 },
+        { name: 'gained', kind: 'number', width: 90 },
+        { name: 'changed', kind: 'number', width: 90 },
+      ]}
+      rows={[...list]
+        .sort((a, b) => sum(b) - sum(a))
+        .slice(0, 80)
+        .map((r) => ({
+          key: r.router,
+          cells: [
+            r.gone ? (
+              `${r.router}, not there any more`
+            ) : (
+              <button key="name" type="button" className="link" onClick={() => go({ stage: 'routes', router: r.router, prefix: undefined })}>
+                {r.router}
+              </button>
+            ),
+            r.lost,
+            r.gained,
+            r.changed,
+          ],
+        }))}
+    />
   );
 }
 
@@ -221,15 +219,7 @@ function Versions() {
   const [turn, setTurn] = useState(0);
   const [name, setName] = useState('');
   const [note, setNote] = useState('');
-  const versions = useAnswer(
-    () =>
-      id === undefined
-        ? Promise.resolve([])
-        : shelf()
-            .versionsOf(id)
-            .catch(() => []),
-    [id, turn],
-  );
+  const versions = useAnswer<readonly VersionRow[]>(() => (id === undefined ? Promise.resolve([]) : versionsOf(id)), [id, turn]);
   const save = (): void => {
     void saveVersion(name.trim(), note.trim()).then(() => {
       setName('');
@@ -277,15 +267,7 @@ function Versions() {
               <button type="button" className="link" onClick={() => void openVariant(v.name, v.documents)}>
                 open as variant
               </button>
-              <button
-                type="button"
-                className="link text-ink2"
-                onClick={() =>
-                  void shelf()
-                    .removeVersion(v.id)
-                    .then(() => setTurn(turn + 1))
-                }
-              >
+              <button type="button" className="link text-ink2" onClick={() => void deleteVersion(v.id).then(() => setTurn(turn + 1))}>
                 delete
               </button>
             </p>

@@ -10,6 +10,7 @@ import { useStore } from '../model/state';
 import type { DesignView, EveryCut, FailureView, Glimpse } from '../model/view';
 import { workbench } from '../worker/client';
 import { Elections } from '../parts/elections';
+import { NumberTable } from '../parts/number-table';
 import { Panel, Section } from '../parts/panel';
 import { count, listWords } from '../parts/words';
 
@@ -256,32 +257,26 @@ function Dearest({ view, cuts }: { readonly view: DesignView; readonly cuts: Eve
   return (
     <>
       <p className="mb-1 text-ink2">{count(cuts.words.length, 'link')} tried, each by itself; those that take most with them first.</p>
-      <table className="w-full" aria-label="What each cut does">
-        <thead className="text-ink2">
-          <tr>
-            <th className="py-0.5 text-left font-normal">link</th>
-            <th className="pl-3 text-right font-normal">tables</th>
-            <th className="pl-3 text-right font-normal">lost</th>
-            <th className="pl-3 text-right font-normal">changed</th>
-          </tr>
-        </thead>
-        <tbody>
-          {order.slice(0, 20).map((i) => (
-            <tr key={cuts.words[i]} className="border-t border-fine">
-              <td className="py-0.5">
-                <button type="button" className="link text-left" onClick={() => void setFailures([cuts.words[i] ?? ''])}>
-                  {linkName(view, cuts.words[i] ?? '')}
-                </button>
-              </td>
-              {[cuts.routers, cuts.lost, cuts.changed].map((list, column) => (
-                <td key={column} className="pl-3 text-right align-baseline font-mono text-[12.5px]">
-                  {list[i]?.toLocaleString('en-GB')}
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <NumberTable
+        label="What each cut does"
+        columns={[
+          { name: 'link', kind: 'name' },
+          { name: 'tables', kind: 'number' },
+          { name: 'lost', kind: 'number' },
+          { name: 'changed', kind: 'number' },
+        ]}
+        rows={order.slice(0, 20).map((i) => ({
+          key: cuts.words[i] ?? '',
+          cells: [
+            <button key="link" type="button" className="link text-left" onClick={() => void setFailures([cuts.words[i] ?? ''])}>
+              {linkName(view, cuts.words[i] ?? '')}
+            </button>,
+            cuts.routers[i] ?? null,
+            cuts.lost[i] ?? null,
+            cuts.changed[i] ?? null,
+          ],
+        }))}
+      />
     </>
   );
 }
@@ -385,34 +380,33 @@ function Lost({ failure: f }: { readonly failure: FailureView }) {
         </Section>
       )}
       <Section title="Tables, before against after">
-        <table className="w-full">
-          <thead className="text-ink2">
-            <tr>
-              <th className="py-0.5 text-left font-normal">router</th>
-              <th className="text-right font-normal">lost</th>
-              <th className="text-right font-normal">changed</th>
-              <th className="text-right font-normal">gained</th>
-            </tr>
-          </thead>
-          <tbody>
-            {f.routers.slice(0, shownTables).map((r) => (
-              <tr key={r.router} className="border-t border-fine">
-                <td className="py-0.5">
-                  {r.gone ? (
-                    <span className="text-ink2">{r.router}, down</span>
-                  ) : (
-                    <button type="button" className="link" onClick={() => go({ stage: 'routes', router: r.router, prefix: undefined })}>
-                      {r.router}
-                    </button>
-                  )}
-                </td>
-                <td className={`text-right font-mono ${r.lost > 0 ? 'text-accent' : 'text-ink3'}`}>{r.gone ? '' : r.lost}</td>
-                <td className="text-right font-mono">{r.gone ? '' : r.changed}</td>
-                <td className="text-right font-mono">{r.gone ? '' : r.gained}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <NumberTable
+          label="Tables, before against after"
+          columns={[
+            { name: 'router', kind: 'name' },
+            { name: 'lost', kind: 'number' },
+            { name: 'changed', kind: 'number' },
+            { name: 'gained', kind: 'number' },
+          ]}
+          rows={f.routers.slice(0, shownTables).map((r) => ({
+            key: r.router,
+            loud: [1],
+            cells: r.gone
+              ? [
+                  <span key="name" className="text-ink2">
+                    {r.router}, down
+                  </span>,
+                ]
+              : [
+                  <button key="name" type="button" className="link" onClick={() => go({ stage: 'routes', router: r.router, prefix: undefined })}>
+                    {r.router}
+                  </button>,
+                  r.lost,
+                  r.changed,
+                  r.gained,
+                ],
+          }))}
+        />
         {f.routers.length > shownTables && <p className="mt-1 text-ink2">…and {count(f.routers.length - shownTables, 'table')} more.</p>}
       </Section>
     </div>

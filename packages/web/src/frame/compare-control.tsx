@@ -4,8 +4,7 @@ import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { refer } from '../model/comparing';
 import { useStore, type Reference } from '../model/state';
-import type { DesignRow, VersionRow } from '../storage/kept';
-import { shelf } from '../storage/shelf';
+import { keptDesigns, versionsOf, type DesignRow, type VersionRow } from '../model/kept-designs';
 
 const item = 'cursor-pointer rounded px-3 py-1.5 outline-none data-[highlighted]:bg-paper';
 
@@ -20,16 +19,8 @@ export function CompareControl() {
   const look = (opening: boolean): void => {
     if (!opening || id === undefined) return;
     const own = [id, ...(parent === undefined ? [] : [parent])];
-    void Promise.all(own.map((d) => shelf().versionsOf(d))).then(
-      (lists) => setVersions(lists.flat()),
-      () => setVersions([]),
-    );
-    void shelf()
-      .list()
-      .then(
-        (list) => setDesigns(list.filter((d) => d.id !== id).slice(0, 12)),
-        () => setDesigns([]),
-      );
+    void Promise.all(own.map(versionsOf)).then((lists) => setVersions(lists.flat()));
+    void keptDesigns().then((list) => setDesigns(list.filter((d) => d.id !== id).slice(0, 12)));
   };
   const choose = (r: Reference | undefined) => (): void => void refer(r);
   return (

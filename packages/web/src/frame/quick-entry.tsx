@@ -7,6 +7,7 @@ import { useStore } from '../model/state';
 import { closeEntry, openKeys } from '../model/panes';
 import { LineHistory } from './line-history';
 import type { EntryView, Trial } from '../model/view';
+import { Combobox } from '../parts/combobox';
 import { FoundByTrial } from '../parts/found-by-trial';
 import { changeWords, count } from '../parts/words';
 import { workbench } from '../worker/client';
@@ -83,7 +84,6 @@ function EntryField({ first }: { readonly first: string }) {
   const [line, setLine] = useState(first);
   const [reading, setReading] = useState<EntryView | undefined>(undefined);
   const [effect, setEffect] = useState<Trial | undefined>(undefined);
-  const [chosen, setChosen] = useState(-1);
   const [done, setDone] = useState<string | undefined>(undefined);
   const [refused, setRefused] = useState<string | undefined>(undefined);
   const field = useRef<HTMLInputElement>(null);
@@ -98,7 +98,6 @@ function EntryField({ first }: { readonly first: string }) {
       if (stale()) return;
       setReading(answer);
       setEffect(undefined);
-      setChosen(-1);
       if (!answer.plan) return;
       await wait(60);
       if (stale()) return;
@@ -116,10 +115,9 @@ function EntryField({ first }: { readonly first: string }) {
     ...(reading?.instead ?? []).map((o) => ({ text: o.line, help: o.help, whole: true })),
     ...(reading?.suggestions ?? []).filter((w) => w.hint !== true || !reading?.plan),
   ];
-  const takeable = words.filter((w) => w.hint !== true);
   const take = (n: number): void => {
-    const w = takeable[n];
-    if (!w || !reading) return;
+    const w = words[n];
+    if (!w || w.hint === true || !reading) return;
     setLine(w.whole === true ? w.text : `${line.slice(0, reading.from)}${w.text}${w.text.endsWith('/') ? '' : ' '}`);
   };
   const act = async (): Promise<void> => {
@@ -141,31 +139,24 @@ function EntryField({ first }: { readonly first: string }) {
     await makeChange(title, edits);
     setDone(title);
   };
-  const onKey = (e: KeyboardEvent): void => {
-    if (e.key === 'Escape') {
-      e.preventDefault();
-      closeEntry();
-    } else if (e.key === 'Enter') {
-      e.preventDefault();
-      if (chosen >= 0) take(chosen);
-      else if (line.trim() !== '') void act();
-    } else if (e.key === 'Tab' && !e.shiftKey && takeable.length > 0) {
-      e.preventDefault();
-      take(Math.max(chosen, 0));
-    } else if (e.key === '?' && line === '') {
-      e.preventDefault();
-      openKeys(true);
-    } else if (e.key === 'ArrowDown') {
-      const later = lines.later();
-      if (later !== undefined) setLine(later);
-      else if (takeable.length > 0) setChosen((chosen + 1) % takeable.length);
-      e.preventDefault();
-    } else if (e.key === 'ArrowUp') {
-      e.preventDefault();
-      const earlier = chosen < 0 && (line === '' || lines.walking) ? lines.earlier(line) : undefined;
-      if (earlier !== undefined) setLine(earlier);
-      else if (takeable.length > 0 && !lines.walking) setChosen(chosen <= 0 ? takeable.length - 1 : chosen - 1);
-    }
+  const onKey = (e: KeyboardEvent, marked: number): boolean => {
+    if (e.key === 'Escape') closeEntry();
+    else if (e.key === 'Enter' && marked < 0) {
+      if (line.trim() !== '') void act();
+    } else if (e.key === 'Tab' && !e.shiftKey && words.some((w) => w.hint !== true))
+      take(
+        Math.max(
+          marked,
+          words.findIndex((w) => w.hint !== true),
+        ),
+      );
+    else if (e.key === '?' && line === '') openKeys(true);
+    else if (e.key === 'ArrowDown' || (e.key === 'ArrowUp' && marked < 0 && (line === '' || lines.walking))) {
+      const other = e.key === 'ArrowDown' ? lines.later() : lines.earlier(line);
+      if (other === undefined) return lines.walking;
+      setLine(other);
+    } else return false;
+    return true;
   };
   return (
     <div
@@ -173,59 +164,47 @@ function EntryField({ first }: { readonly first: string }) {
       role="dialog"
       aria-label="Quick entry"
     >
-      <div className="flex items-center gap-3 border-b border-fine px-4 py-2">
-        <input
-          ref={field}
-          value={line}
-          onChange={(e) => {
-            lines.leave();
-            setLine(e.target.value);
-          }}
-          onKeyDown={onKey}
-          className="w-full bg-transparent font-mono text-[14px] outline-none placeholder:text-ink3"
-          placeholder="link kelp-1 drydock-2 cost 20"
-          role="combobox"
-          aria-label="A line that changes the design"
-          aria-expanded={words.length > 0}
-          aria-controls="entry-words"
-          aria-activedescendant={chosen >= 0 ? `entry-word-${chosen}` : undefined}
-          aria-describedby="entry-keys"
-          autoComplete="off"
-          spellCheck={false}
-        />
-        <button type="button" className="control" onClick={closeEntry}>
-          Close
-        </button>
-      </div>
-      {reading?.form !== undefined && <p className="border-b border-fine px-4 py-1 font-mono text-xs text-ink2">{reading.form}</p>}
-      {reading && (
-        <Preview reading={reading} effect={effect} line={line} refused={refused === line} onWith={(title, edits) => void actWith(title, edits)} />
-      )}
-      {words.length > 0 && (
-        <ul id="entry-words" role="listbox" aria-label="What can stand here" className="max-h-[236px] overflow-y-auto border-t border-fine py-1">
-          {words.map((w) => {
-            const n = takeable.indexOf(w);
-            return (
-              <li
-                key={w.text}
-                id={n >= 0 ? `entry-word-${n}` : undefined}
-                role="option"
-                aria-selected={n >= 0 && n === chosen}
-                aria-disabled={w.hint === true}
-                className={`flex gap-3 px-4 py-0.5 ${n >= 0 ? 'cursor-pointer' : ''} ${n >= 0 && n === chosen ? 'bg-paper' : ''}`}
-                onMouseDown={(e) => {
-                  e.preventDefault();
-                  take(n);
-                  field.current?.focus();
-                }}
-              >
-                <span className={`min-w-[170px] font-mono text-[12.5px] ${w.hint === true ? 'text-ink2' : ''}`}>{w.text}</span>
-                <span className="text-ink2">{w.help}</span>
-              </li>
-            );
-          })}
-        </ul>
-      )}
+      <Combobox
+        label="A line that changes the design"
+        listLabel="What can stand here"
+        text={line}
+        choices={words.map((w) => ({ key: w.text, words: w.text, about: w.help, hint: w.hint === true }))}
+        begin="none"
+        onText={(typed) => {
+          lines.leave();
+          setLine(typed);
+        }}
+        onTake={take}
+        onKey={onKey}
+        field={field}
+        look={{
+          field: 'w-full bg-transparent font-mono text-[14px] outline-none placeholder:text-ink3',
+          row: 'flex items-center gap-3 border-b border-fine px-4 py-2',
+          list: 'max-h-[236px] overflow-y-auto border-t border-fine px-4 py-1',
+          words: 'min-w-[170px] font-mono text-[12.5px]',
+          placeholder: 'link kelp-1 drydock-2 cost 20',
+          describedBy: 'entry-keys',
+          beside: (
+            <button type="button" className="control" onClick={closeEntry}>
+              Close
+            </button>
+          ),
+          between: (
+            <>
+              {reading?.form !== undefined && <p className="border-b border-fine px-4 py-1 font-mono text-xs text-ink2">{reading.form}</p>}
+              {reading && (
+                <Preview
+                  reading={reading}
+                  effect={effect}
+                  line={line}
+                  refused={refused === line}
+                  onWith={(title, edits) => void actWith(title, edits)}
+                />
+              )}
+            </>
+          ),
+        }}
+      />
       <p id="entry-keys" className="flex border-t border-fine px-4 py-1.5 text-xs text-ink2">
         <span>
           {line === '' && done !== undefined ? `Done: ${done}. ` : ''}Tab takes a word, Enter makes the change, ↑ brings earlier lines, ? lists all

@@ -3,70 +3,10 @@
 import { stages, type Stage } from '../model/address';
 import { goStage } from '../model/moving';
 import { useStore } from '../model/state';
+import { stageOfRule } from '../parts/stage-of-rule';
 import { count } from '../parts/words';
 
 const names: Record<Stage, string> = { layout: 'Layout', neighbours: 'Neighbours', routes: 'Routes', failures: 'Failures', changes: 'Changes' };
-
-/** Rules that are told at the Neighbours stage; all others at Layout, those of routes at Routes. */
-const neighbourRules = new Set([
-  'area',
-  'area-type',
-  'hello-interval',
-  'dead-interval',
-  'mask',
-  'authentication',
-  'passive',
-  'disabled',
-  'mtu',
-  'network-type',
-  'no-static-neighbor',
-  'interface-not-in-ospf',
-  'both-passive',
-  'dead-within-hello',
-  'bfd-one-side',
-  'key-in-the-clear',
-  'near-miss-subnet',
-  'subnet-lengths-differ',
-  'key-missing',
-  'key-not-switched-on',
-  'duplicate-router-id',
-  'spoke-can-lead',
-  'static-neighbor-missing',
-  'nobody-leads',
-  'lan-of-two',
-  'virtual-link-down',
-]);
-const routeRules = new Set([
-  'range-not-at-border',
-  'range-empty',
-  'range-foreign',
-  'ranges-differ',
-  'default-missing',
-  'redistribution-in-stub',
-  'redistribution-without-policy',
-  'loopback-not-advertised',
-  'rfc1583-differs',
-  'range-partial',
-  'backbone-range',
-  'policy-unknown',
-  'unsettled',
-  'range-black-hole',
-  'range-cost-differs',
-  'filter-removes',
-  'own-table-black-hole',
-  'stub-summaries-differ',
-  'summary-without-effect',
-  'redistribution-direct',
-  'imported-twice',
-  'expectation-broken',
-  'return-path-missing',
-  'wrong-source',
-  'external-in-stub',
-  'slower-than-expected',
-]);
-
-/** The stage at which a finding of a rule is worked on. */
-export const stageOfRule = (rule: string): Stage => (neighbourRules.has(rule) ? 'neighbours' : routeRules.has(rule) ? 'routes' : 'layout');
 
 /** The course of work, with the open findings of each stage. */
 export function Rail() {

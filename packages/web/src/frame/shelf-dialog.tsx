@@ -3,12 +3,11 @@
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { refer } from '../model/comparing';
+import { deleteDesign, keptDesigns, type DesignRow } from '../model/kept-designs';
 import { openKept, openVariant, renameDesign } from '../model/session';
 import { useStore } from '../model/state';
 import { useAnswer } from '../parts/use-answer';
 import { count } from '../parts/words';
-import type { DesignRow } from '../storage/kept';
-import { announce, shelf } from '../storage/shelf';
 
 const moment = (ms: number): string => new Date(ms).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 
@@ -32,15 +31,7 @@ export function ShelfDialog({ open, onDone }: { readonly open: boolean; readonly
   const [turn, setTurn] = useState(0);
   const [sure, setSure] = useState<string | undefined>(undefined);
   const [title, setTitle] = useState<string | undefined>(undefined);
-  const list = useAnswer(
-    () =>
-      open
-        ? shelf()
-            .list()
-            .catch(() => [])
-        : Promise.resolve([]),
-    [open, turn, id, name],
-  );
+  const list = useAnswer<readonly DesignRow[]>(() => (open ? keptDesigns() : Promise.resolve([])), [open, turn, id, name]);
   const nameOf = (other: string | undefined): string => list?.find((d) => d.id === other)?.name ?? 'a design that is gone';
   return (
     <Dialog.Root
@@ -124,13 +115,7 @@ export function ShelfDialog({ open, onDone }: { readonly open: boolean; readonly
                       aria-label={sure === d.id ? `Really delete ${d.name}` : `Delete ${d.name}`}
                       onClick={() => {
                         if (sure !== d.id) setSure(d.id);
-                        else
-                          void shelf()
-                            .remove(d.id)
-                            .then(() => {
-                              announce(d.id);
-                              setTurn(turn + 1);
-                            });
+                        else void deleteDesign(d.id).then(() => setTurn(turn + 1));
                       }}
                     >
                       {sure === d.id ? 'Really delete' : 'Delete'}

@@ -7,6 +7,7 @@ import { useStore } from '../model/state';
 import { endFirstVisit, openBlueprint, openEntry } from '../model/panes';
 import type { DesignView, SegmentView } from '../model/view';
 import { FindingCard } from '../parts/finding-card';
+import { NumberTable } from '../parts/number-table';
 import { Panel, Section, Tag } from '../parts/panel';
 import { areaName, count, listWords } from '../parts/words';
 import { BlueprintPage } from '../blueprint/blueprint-page';
@@ -161,31 +162,29 @@ function SegmentPanel({ view, segment: s }: { readonly view: DesignView; readonl
         </Section>
       )}
       <Section title="On it">
-        <table className="w-full">
-          <thead className="text-ink2">
-            <tr>
-              <th className="py-1 text-left font-normal">router, address</th>
-              <th className="text-left font-normal">leads</th>
-              <th className="text-right font-normal">cost</th>
-            </tr>
-          </thead>
-          <tbody>
-            {s.members.map((m) => (
-              <tr key={`${m.router} ${m.iface}`} className="border-t border-fine align-top">
-                <td className="py-1">
-                  <button type="button" className="link" onClick={() => go({ router: m.router, segment: undefined })}>
-                    {m.router}
-                  </button>
-                  <span className="block font-mono text-xs text-ink2">
-                    {m.iface} {m.address}
-                  </span>
-                </td>
-                <td className="py-1">{m.leads}</td>
-                <td className="py-1 text-right font-mono">{m.cost ?? ''}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <NumberTable
+          label="Who stands on it"
+          columns={[
+            { name: 'router, address', kind: 'name' },
+            { name: 'leads', kind: 'words' },
+            { name: 'cost', kind: 'number' },
+          ]}
+          rows={s.members.map((m) => ({
+            key: `${m.router} ${m.iface}`,
+            cells: [
+              <span key="name">
+                <button type="button" className="link" onClick={() => go({ router: m.router, segment: undefined })}>
+                  {m.router}
+                </button>
+                <span className="block font-mono text-xs text-ink2">
+                  {m.iface} {m.address}
+                </span>
+              </span>,
+              m.leads,
+              m.cost,
+            ],
+          }))}
+        />
       </Section>
       <Section title="Neighbours on it">
         <ul>

@@ -54,7 +54,7 @@ export function Policies({ router, detail }: { readonly router: string; readonly
       {detail.filters.map((f) => (
         <p key={`${f.way} ${f.area ?? ''}`} className="border-b border-fine py-1">
           {listWords(f.policies)} over {ways[f.way]} {f.area === null ? '' : areaName(f.area)}{' '}
-          {link('take away', `filter ${f.way}${f.area === null ? '' : ` area ${f.area}`} on ${router} by off`)}
+          {link('take away', `filter ${f.way}${f.area === null ? '' : ` area ${f.area.replace(/^0\.0\.0\./, '')}`} on ${router} by off`)}
         </p>
       ))}
       {detail.policies.length + detail.prefixSets.length === 0 && <p className="text-ink2">It has none.</p>}

@@ -1,7 +1,7 @@
 'use client';
 
 import { useDeferredValue, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import { fileName, save } from '../frame/export-design';
+import { fileName, save } from '../parts/save';
 import { placeOnMap } from '../model/history';
 import { useStore } from '../model/state';
 import { fold } from '../model/panes';

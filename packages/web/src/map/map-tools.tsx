@@ -1,9 +1,10 @@
 'use client';
 
 import { Popover } from 'radix-ui';
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { fold } from '../model/panes';
 import type { DesignView } from '../model/view';
+import { Combobox } from '../parts/combobox';
 import { typing } from '../parts/typing';
 import { areaName, count } from '../parts/words';
 import { findOnMap, type Found } from './find';
@@ -14,7 +15,6 @@ export type { Found } from './find';
 /** Finds routers, areas and subnets on the map by name or address. */
 function Finder({ view, onFound }: { readonly view: DesignView; readonly onFound: (f: Found) => void }) {
   const [text, setText] = useState('');
-  const [chosen, setChosen] = useState(0);
   const field = useRef<HTMLInputElement>(null);
   const hits = useMemo(() => findOnMap(view, text), [view, text]);
   useEffect(() => {
@@ -33,62 +33,31 @@ function Finder({ view, onFound }: { readonly view: DesignView; readonly onFound
     field.current?.blur();
     onFound(hit);
   };
-  const onKey = (e: KeyboardEvent): void => {
-    if (e.key === 'Enter') take(chosen);
-    else if (e.key === 'Escape') {
-      setText('');
-      field.current?.blur();
-    } else if (e.key === 'ArrowDown') setChosen(Math.min(chosen + 1, hits.length - 1));
-    else if (e.key === 'ArrowUp') setChosen(Math.max(chosen - 1, 0));
-    else return;
-    e.preventDefault();
-  };
   return (
     <div className="relative">
-      <input
-        ref={field}
-        className="field w-[196px]"
-        placeholder="Find: name, address (f)"
-        role="combobox"
-        aria-label="Find on the map"
-        aria-expanded={hits.length > 0}
-        aria-controls="map-found"
-        aria-activedescendant={hits.length > 0 ? `map-found-${chosen}` : undefined}
-        autoComplete="off"
-        spellCheck={false}
-        value={text}
-        onChange={(e) => {
-          setText(e.target.value);
-          setChosen(0);
+      <Combobox
+        label="Find on the map"
+        listLabel="Found"
+        text={text}
+        choices={hits.map((h) => ({ key: `${h.kind} ${h.words}`, words: h.words, about: h.about }))}
+        begin="first"
+        onText={setText}
+        onTake={take}
+        onKey={(e) => {
+          if (e.key !== 'Escape') return false;
+          setText('');
+          field.current?.blur();
+          return true;
         }}
-        onKeyDown={onKey}
+        field={field}
+        look={{
+          field: 'field w-[196px]',
+          list: 'absolute top-full left-0 z-20 mt-1 w-[300px] rounded border border-rule bg-sheet px-3 py-1 shadow-lg',
+          words: 'min-w-0 flex-1 truncate',
+          placeholder: 'Find: name, address (f)',
+          nothing: 'Nothing on the map has that name or address.',
+        }}
       />
-      {text !== '' && (
-        <ul
-          id="map-found"
-          role="listbox"
-          aria-label="Found"
-          className="absolute top-full left-0 z-20 mt-1 w-[300px] rounded border border-rule bg-sheet py-1 shadow-lg"
-        >
-          {hits.map((h, n) => (
-            <li
-              key={`${h.kind} ${h.words}`}
-              id={`map-found-${n}`}
-              role="option"
-              aria-selected={n === chosen}
-              className={`flex cursor-pointer gap-3 px-3 py-0.5 ${n === chosen ? 'bg-paper' : ''}`}
-              onMouseDown={(e) => {
-                e.preventDefault();
-                take(n);
-              }}
-            >
-              <span className="min-w-0 truncate">{h.words}</span>
-              <span className="ml-auto truncate text-ink2">{h.about}</span>
-            </li>
-          ))}
-          {hits.length === 0 && <li className="px-3 py-0.5 text-ink2">Nothing on the map has that name or address.</li>}
-        </ul>
-      )}
     </div>
   );
 }

@@ -11,7 +11,7 @@ import type { LineChange } from '@gentle-compass/core/compare/document-changes';
 import type { EntryReading, OtherLine } from '@gentle-compass/core/entry/entry';
 import type { RouterIdChange } from '@gentle-compass/core/compare/leading';
 import type { ReadProblem } from '@gentle-compass/core/documents/cursor';
-import type { MapLayout } from '../map/layout';
+import type { MapLayout } from '../map/layout-input';
 
 /** What the page shows of a design: plain values that pass between worker and page. */
 export interface DesignView {

@@ -13,7 +13,7 @@ import { Panel, Section, Tag } from '../parts/panel';
 import { useAnswer } from '../parts/use-answer';
 import { areaName, byName, count } from '../parts/words';
 import { workbench } from '../worker/client';
-import { stageOfRule } from '../frame/rail';
+import { stageOfRule } from '../parts/stage-of-rule';
 import { RepairLines } from './repair-lines';
 
 const filters = ['trouble', 'rests', 'full', 'all'] as const;

@@ -2,7 +2,7 @@
 
 import { useId, useState } from 'react';
 import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
-import { stageOfRule } from '../frame/rail';
+import { stageOfRule } from './stage-of-rule';
 import { acceptFinding, makeChange } from '../model/history';
 import { go } from '../model/moving';
 import { useCost } from '../model/judging';

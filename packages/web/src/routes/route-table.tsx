@@ -1,8 +1,8 @@
 'use client';
 
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { useMemo, useRef, useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { RouteRow } from '../model/view';
+import { RovingList } from '../parts/roving-list';
 import { holdingOf } from './holding';
 
 const columns = [
@@ -68,9 +68,6 @@ export function RouteTable({
       ),
     [rows, text, sort, compared, onlyChanged, holding],
   );
-  const box = useRef<HTMLDivElement>(null);
-  // eslint-disable-next-line react-hooks/incompatible-library -- the list is not memoised on purpose
-  const list = useVirtualizer({ count: shown.length, getScrollElement: () => box.current, estimateSize: () => 26, overscan: 12 });
   const grid = { gridTemplateColumns: compared ? '132px 84px 44px minmax(110px, 1fr) minmax(110px, 170px)' : columns.map((c) => c.width).join(' ') };
   const copy = (): void => {
     const lines = shown.map((r) => [r.prefix, r.type, r.metric ?? '', hopText(r), ...(compared ? [r.change, r.before] : [])].join('\t'));
@@ -120,60 +117,59 @@ export function RouteTable({
           ))}
           {compared && <span role="columnheader">against before</span>}
         </div>
-        <div ref={box} role="rowgroup" tabIndex={0} className="min-h-0 flex-1 overflow-y-auto">
-          <div style={{ height: list.getTotalSize(), position: 'relative' }}>
-            {list.getVirtualItems().map((v) => {
-              const r = shown[v.index];
-              if (!r) return null;
-              return (
-                <div
-                  key={r.prefix}
-                  role="row"
-                  aria-rowindex={v.index + 2}
-                  aria-selected={chosen === r.prefix}
-                  tabIndex={0}
-                  className={`absolute left-0 grid w-full cursor-pointer items-center gap-3 border-b border-fine px-3 ${chosen === r.prefix ? 'bg-paper font-semibold' : 'hover:bg-paper'}`}
-                  style={{ ...grid, height: 26, transform: `translateY(${v.start}px)` }}
-                  onClick={() => onRow(r.prefix)}
-                  onKeyDown={(e) => {
-                    if (e.key === 'Enter') onRow(r.prefix);
-                    else if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
-                      e.preventDefault();
-                      const next = e.key === 'ArrowDown' ? e.currentTarget.nextElementSibling : e.currentTarget.previousElementSibling;
-                      if (next instanceof HTMLElement) next.focus();
-                    }
-                  }}
-                >
-                  <span role="cell" className={`font-mono text-[12.5px] ${r.change === 'lost' ? 'line-through' : ''}`}>
-                    {r.prefix}
+        <RovingList
+          count={shown.length}
+          rowHeight={26}
+          at={shown.findIndex((r) => r.prefix === chosen)}
+          onMove={() => undefined}
+          box={{ role: 'rowgroup', className: 'min-h-0 flex-1 overflow-y-auto' }}
+          inner={{ as: 'div', role: 'presentation' }}
+          row={(index, top, focus) => {
+            const r = shown[index];
+            if (!r) return null;
+            return (
+              <div
+                key={r.prefix}
+                role="row"
+                aria-rowindex={index + 2}
+                aria-selected={chosen === r.prefix}
+                {...focus}
+                className={`absolute left-0 grid w-full cursor-pointer items-center gap-3 border-b border-fine px-3 ${chosen === r.prefix ? 'bg-paper font-semibold' : 'hover:bg-paper'}`}
+                style={{ ...grid, height: 26, transform: `translateY(${top}px)` }}
+                onClick={() => onRow(r.prefix)}
+                onKeyDown={(e) => {
+                  if (e.key === 'Enter') onRow(r.prefix);
+                }}
+              >
+                <span role="cell" className={`font-mono text-[12.5px] ${r.change === 'lost' ? 'line-through' : ''}`}>
+                  {r.prefix}
+                </span>
+                <span role="cell">{r.type}</span>
+                <span role="cell" className="text-right font-mono text-[12.5px]">
+                  {r.metric ?? ''}
+                </span>
+                <span role="cell" className={`truncate ${r.hops.length === 0 ? 'text-accent' : ''}`} title={hopText(r)}>
+                  {r.hops.length === 0
+                    ? hopText(r)
+                    : r.hops.map((h, i) => (
+                        <span key={`${h.iface} ${h.address}`}>
+                          {i > 0 && ', '}
+                          {h.router === '' ? <span className="text-ink2">attached, {h.iface}</span> : <>{h.router} </>}
+                          {h.address !== '' && <span className="font-mono text-xs text-ink2">{h.address}</span>}
+                        </span>
+                      ))}
+                </span>
+                {compared && (
+                  <span role="cell" className={`truncate ${changeColour[r.change]}`} title={r.before}>
+                    {r.change}
+                    {r.before === '' ? '' : `, was ${r.before}`}
                   </span>
-                  <span role="cell">{r.type}</span>
-                  <span role="cell" className="text-right font-mono text-[12.5px]">
-                    {r.metric ?? ''}
-                  </span>
-                  <span role="cell" className={`truncate ${r.hops.length === 0 ? 'text-accent' : ''}`} title={hopText(r)}>
-                    {r.hops.length === 0
-                      ? hopText(r)
-                      : r.hops.map((h, i) => (
-                          <span key={`${h.iface} ${h.address}`}>
-                            {i > 0 && ', '}
-                            {h.router === '' ? <span className="text-ink2">attached, {h.iface}</span> : <>{h.router} </>}
-                            {h.address !== '' && <span className="font-mono text-xs text-ink2">{h.address}</span>}
-                          </span>
-                        ))}
-                  </span>
-                  {compared && (
-                    <span role="cell" className={`truncate ${changeColour[r.change]}`} title={r.before}>
-                      {r.change}
-                      {r.before === '' ? '' : `, was ${r.before}`}
-                    </span>
-                  )}
-                </div>
-              );
-            })}
-          </div>
-          {shown.length === 0 && <p className="p-3 text-ink2">No route fits. Clear the field to see all {rows.length}.</p>}
-        </div>
+                )}
+              </div>
+            );
+          }}
+        />
+        {shown.length === 0 && <p className="p-3 text-ink2">No route fits. Clear the field to see all {rows.length}.</p>}
       </div>
     </div>
   );

@@ -1,10 +1,9 @@
 'use client';
 
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { useMemo, useState, type KeyboardEvent } from 'react';
 import { go } from '../model/moving';
 import type { ComparisonView, DesignView } from '../model/view';
-import { focusWhenDrawn } from '../parts/focus';
+import { RovingList } from '../parts/roving-list';
 import { byName } from '../parts/words';
 
 type Change = ComparisonView['routers'][number];
@@ -34,27 +33,16 @@ export function RouterList({
     const wanted = text.trim().toLowerCase();
     return wanted === '' ? ordered : ordered.filter((r) => r.name.toLowerCase().includes(wanted));
   }, [ordered, text]);
-  const box = useRef<HTMLDivElement>(null);
-  // eslint-disable-next-line react-hooks/incompatible-library -- the list is not memoised on purpose
-  const list = useVirtualizer({ count: shown.length, getScrollElement: () => box.current, estimateSize: () => rowHeight, overscan: 10 });
   const at = shown.findIndex((r) => r.name === chosen);
-  useEffect(() => {
-    if (at >= 0) list.scrollToIndex(at, { align: 'auto' });
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the list goes where another router was chosen, and nowhere else
-  }, [at]);
-  const step = (e: KeyboardEvent): void => {
-    const next = { ArrowDown: at + 1, ArrowUp: at - 1, Home: 0, End: shown.length - 1 }[e.key];
-    const router = next === undefined ? undefined : shown[next];
-    if (!router) return;
-    e.preventDefault();
-    go({ router: router.name });
-    // The row may only now come into sight.
-    if (e.target instanceof HTMLButtonElement)
-      focusWhenDrawn(() => box.current?.querySelector<HTMLButtonElement>(`[data-name="${CSS.escape(router.name)}"]`));
+  const move = (n: number): void => {
+    const router = shown[n];
+    if (router) go({ router: router.name });
   };
   const first = (e: KeyboardEvent): void => {
-    if (e.key === 'Enter' && shown[0]) go({ router: shown[0].name });
-    else step(e);
+    const next = { Enter: 0, ArrowDown: at + 1, ArrowUp: at - 1 }[e.key];
+    if (next === undefined) return;
+    e.preventDefault();
+    move(next);
   };
   return (
     <>
@@ -68,36 +56,34 @@ export function RouterList({
           onKeyDown={first}
         />
       )}
-      <div ref={box} className="min-h-0 flex-1 overflow-y-auto pb-3">
-        {shown.length === 0 && <p className="px-3 text-ink2">No router has that in its name.</p>}
-        <ul className="relative" aria-label="Routers" style={{ height: list.getTotalSize() }} onKeyDown={step}>
-          {list.getVirtualItems().map((row) => {
-            const r = shown[row.index];
-            if (!r) return null;
-            const change = changeOf.get(r.name);
-            return (
-              <li
-                key={r.name}
-                className="absolute inset-x-0"
-                style={{ top: row.start, height: rowHeight }}
-                aria-setsize={shown.length}
-                aria-posinset={row.index + 1}
+      {shown.length === 0 && <p className="px-3 text-ink2">No router has that in its name.</p>}
+      <RovingList
+        count={shown.length}
+        rowHeight={rowHeight}
+        at={at}
+        onMove={move}
+        box={{ className: 'min-h-0 flex-1 overflow-y-auto pb-3' }}
+        inner={{ 'aria-label': 'Routers' }}
+        row={(index, top, focus) => {
+          const r = shown[index];
+          if (!r) return null;
+          const change = changeOf.get(r.name);
+          return (
+            <li key={r.name} className="absolute inset-x-0" style={{ top, height: rowHeight }} aria-setsize={shown.length} aria-posinset={index + 1}>
+              <button
+                type="button"
+                {...focus}
+                aria-current={r.name === chosen}
+                onClick={() => go({ router: r.name })}
+                className={`flex w-full items-baseline px-3 py-0.5 text-left ${r.name === chosen ? 'bg-sheet font-semibold' : 'hover:bg-sheet'}`}
               >
-                <button
-                  type="button"
-                  data-name={r.name}
-                  aria-current={r.name === chosen}
-                  onClick={() => go({ router: r.name })}
-                  className={`flex w-full items-baseline px-3 py-0.5 text-left ${r.name === chosen ? 'bg-sheet font-semibold' : 'hover:bg-sheet'}`}
-                >
-                  <span className="truncate">{r.name}</span>
-                  <span className={`ml-auto font-mono text-xs ${change ? 'text-accent' : 'text-ink2'}`}>{figure(r.routes, change)}</span>
-                </button>
-              </li>
-            );
-          })}
-        </ul>
-      </div>
+                <span className="truncate">{r.name}</span>
+                <span className={`ml-auto font-mono text-xs ${change ? 'text-accent' : 'text-ink2'}`}>{figure(r.routes, change)}</span>
+              </button>
+            </li>
+          );
+        }}
+      />
     </>
   );
 }

@@ -4,7 +4,7 @@ import type { Finding } from '@gentle-compass/core/findings/finding';
 import { useCosts } from '../model/judging';
 import { go } from '../model/moving';
 import { useStore } from '../model/state';
-import { stageOfRule } from '../frame/rail';
+import { stageOfRule } from '../parts/stage-of-rule';
 import { FindingCard } from '../parts/finding-card';
 import { Panel, Section } from '../parts/panel';
 import { useAnswer } from '../parts/use-answer';
