@@ -18,6 +18,7 @@ import { KeepingStrip } from './keeping-strip';
 import { KeysDialog } from './keys-dialog';
 import { OutcomeDialog } from './outcome-dialog';
 import { QuickEntry } from './quick-entry';
+import { LineForm } from '../forms/line-form';
 import { Rail } from './rail';
 import { TopBar } from './top-bar';
 import { goStage } from '../model/moving';
@@ -90,6 +91,7 @@ export function Application() {
         </main>
       </div>
       <QuickEntry />
+      <LineForm />
       <OutcomeDialog />
       <KeysDialog />
       {over && (

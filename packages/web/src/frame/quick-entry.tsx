@@ -9,8 +9,8 @@ import { LineHistory } from './line-history';
 import type { EntryView, Trial } from '../model/view';
 import { Combobox } from '../parts/combobox';
 import { FoundByTrial } from '../parts/found-by-trial';
+import { useReading } from '../parts/use-reading';
 import { changeWords, count } from '../parts/words';
-import { workbench } from '../worker/client';
 import { LineList } from '../changes/line-list';
 
 interface Word {
@@ -20,8 +20,6 @@ interface Word {
   /** It takes the place of the whole line. */
   readonly whole?: boolean;
 }
-
-const wait = (ms: number): Promise<void> => new Promise((go) => setTimeout(go, ms));
 
 /** What a line would do, or why it does nothing. */
 function Preview({
@@ -80,36 +78,14 @@ const lines = new LineHistory();
 /** The one-line field that changes the design: completion while typing, what it would do before Enter. */
 function EntryField({ first }: { readonly first: string }) {
   const router = useStore((s) => s.router);
-  const routers = useStore((s) => s.view?.routers);
   const [line, setLine] = useState(first);
-  const [reading, setReading] = useState<EntryView | undefined>(undefined);
-  const [effect, setEffect] = useState<Trial | undefined>(undefined);
+  const { reading, effect } = useReading(line, router);
   const [done, setDone] = useState<string | undefined>(undefined);
   const [refused, setRefused] = useState<string | undefined>(undefined);
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => {
     field.current?.focus();
   }, []);
-  useEffect(() => {
-    const turn = { over: false };
-    const stale = (): boolean => turn.over;
-    const ask = async (): Promise<void> => {
-      const answer = await workbench().editing.entry(line, router === undefined ? [] : [router]);
-      if (stale()) return;
-      setReading(answer);
-      setEffect(undefined);
-      if (!answer.plan) return;
-      await wait(60);
-      if (stale()) return;
-      const change = await workbench().editing.tryEdits(answer.plan.edits);
-      if (!stale() && change) setEffect(change);
-    };
-    void ask();
-    return () => {
-      turn.over = true;
-    };
-    // What findings cost is filled in later and changes nothing here: only another network asks again.
-  }, [line, router, routers]);
   // Once a line can be carried out, a mere description of what could be typed is in the way.
   const words: readonly Word[] = [
     ...(reading?.instead ?? []).map((o) => ({ text: o.line, help: o.help, whole: true })),

@@ -4,7 +4,7 @@ import dynamic from 'next/dynamic';
 import { AreaMap, troubleLetters } from '../map/area-map';
 import { go } from '../model/moving';
 import { useStore } from '../model/state';
-import { endFirstVisit, openBlueprint, openEntry } from '../model/panes';
+import { endFirstVisit, openBlueprint, openEntry, openForm } from '../model/panes';
 import type { DesignView, SegmentView } from '../model/view';
 import { FindingCard } from '../parts/finding-card';
 import { NumberTable } from '../parts/number-table';
@@ -12,6 +12,8 @@ import { Panel, Section, Tag } from '../parts/panel';
 import { areaName, count, listWords } from '../parts/words';
 import { BlueprintPage } from '../blueprint/blueprint-page';
 import { TablesPage } from '../tables/tables-page';
+import { expectationValues } from '../forms/form-kinds';
+import { workbench } from '../worker/client';
 import { RouterPanel } from './router-panel';
 import { WorksheetPage } from './worksheet-page';
 
@@ -213,6 +215,12 @@ const underWords = (under: string): string =>
         ? 'and under any shared risk'
         : `and under ${under}`;
 
+/** Opens the form of an expectation with what it says now. */
+async function change(name: string): Promise<void> {
+  const known = await workbench().layout.expectation(name);
+  if (known) openForm({ name: 'expectation', values: expectationValues(known) });
+}
+
 /** What the design is for, and whether it holds: while something is down, in the network as it is then. */
 function Expectations({ view }: { readonly view: DesignView }) {
   const failure = useStore((s) => s.failure);
@@ -226,7 +234,9 @@ function Expectations({ view }: { readonly view: DesignView }) {
             <li key={e.name} className="border-b border-fine py-1">
               <span className="flex gap-2">
                 <span className="min-w-0">
-                  {e.name}
+                  <button type="button" className="text-left hover:underline" title="Change what is expected" onClick={() => void change(e.name)}>
+                    {e.name}
+                  </button>
                   {e.under !== 'normal' && !failure && <span className="text-ink2"> ({underWords(e.under)})</span>}
                 </span>
                 <span className="ml-auto whitespace-nowrap">
@@ -240,7 +250,7 @@ function Expectations({ view }: { readonly view: DesignView }) {
           );
         })}
       </ul>
-      <button type="button" className="link mt-1" onClick={() => openEntry('expect ')}>
+      <button type="button" className="link mt-1" onClick={() => openForm({ name: 'expectation', values: {} })}>
         {view.expectations.length === 0 ? 'say what the network is for' : 'expect something more'}
       </button>
     </Section>

@@ -1,7 +1,8 @@
 'use client';
 
 import type { RouterDetail } from '@gentle-compass/core/evidence/router-detail';
-import { openEntry } from '../model/panes';
+import { openEntry, openForm } from '../model/panes';
+import type { OpenForm } from '../model/state';
 import { Section } from '../parts/panel';
 import { areaName, listWords } from '../parts/words';
 
@@ -14,6 +15,11 @@ export function Policies({ router, detail }: { readonly router: string; readonly
       {words}
     </button>
   );
+  const form = (words: string, name: OpenForm['name'], values: OpenForm['values']): React.ReactNode => (
+    <button type="button" className="link" onClick={() => openForm({ name, values: { router, ...values } })}>
+      {words}
+    </button>
+  );
   return (
     <Section title="Policies">
       {detail.policies.map((p) => (
@@ -21,7 +27,7 @@ export function Policies({ router, detail }: { readonly router: string; readonly
           <p className="flex gap-2">
             <span className="font-mono text-[12.5px]">{p.name}</span>
             <span className="ml-auto flex gap-2">
-              {link('add', `policy ${p.name} accept on ${router} `)}
+              {form('add a statement', 'policy', { policy: p.name })}
               {link('take away', `policy ${p.name} off on ${router}`)}
             </span>
           </p>
@@ -39,7 +45,10 @@ export function Policies({ router, detail }: { readonly router: string; readonly
         <div key={s.name} className="border-b border-fine py-1">
           <p className="flex gap-2">
             <span className="font-mono text-[12.5px]">{s.name}</span>
-            <span className="ml-auto">{link('add', `prefixes ${s.name} `)}</span>
+            <span className="ml-auto flex gap-2">
+              {form('add a prefix', 'prefixSet', { set: s.name })}
+              {link('take away', `prefixes ${s.name} off on ${router}`)}
+            </span>
           </p>
           <ul>
             {s.lines.map((l) => (
@@ -58,6 +67,11 @@ export function Policies({ router, detail }: { readonly router: string; readonly
         </p>
       ))}
       {detail.policies.length + detail.prefixSets.length === 0 && <p className="text-ink2">It has none.</p>}
+      <div className="mt-1 flex gap-3">
+        {form('prefix set', 'prefixSet', {})}
+        {form('policy', 'policy', {})}
+        {form('filter', 'filter', {})}
+      </div>
     </Section>
   );
 }

@@ -1,10 +1,12 @@
 import { go } from './moving';
-import { useStore } from './state';
+import { useStore, type OpenForm } from './state';
 
 export const dismissOutcome = (): void => useStore.setState({ outcome: undefined });
 export const dismissTrouble = (): void => useStore.setState({ trouble: undefined });
 /** Opens quick entry, with the beginning of a line. */
 export const openEntry = (line = ''): void => useStore.setState({ entry: line });
+/** Opens a form, or puts it away. */
+export const openForm = (form: OpenForm | undefined): void => useStore.setState({ form });
 /** Lists the keys, or puts the list away. */
 export const openKeys = (keys: boolean): void => useStore.setState({ keys });
 export const closeEntry = (): void => useStore.setState({ entry: undefined });

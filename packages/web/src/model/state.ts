@@ -18,6 +18,12 @@ export interface Reference {
   readonly name: string;
 }
 
+/** A form that is open, with what stands in it at first. */
+export interface OpenForm {
+  readonly name: 'expectation' | 'prefixSet' | 'policy' | 'filter';
+  readonly values: Readonly<Record<string, string>>;
+}
+
 export interface State extends Address {
   readonly view: DesignView | undefined;
   readonly design: StoredDesign | undefined;
@@ -35,6 +41,8 @@ export interface State extends Address {
   readonly comparison: ComparisonView | undefined;
   /** The line of quick entry, while it is open. */
   readonly entry: string | undefined;
+  /** A form in the place of a line. */
+  readonly form: OpenForm | undefined;
   /** Whether the list of keys is shown. */
   readonly keys: boolean;
   /** The blueprint is open for changes. */
@@ -70,6 +78,7 @@ export const useStore = create<State>(() => ({
   reference: undefined,
   comparison: undefined,
   entry: undefined,
+  form: undefined,
   keys: false,
   blueprinting: false,
   worksheet: false,

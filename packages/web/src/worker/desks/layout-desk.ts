@@ -1,3 +1,4 @@
+import type { Expectation } from '@gentle-compass/core/design/settings';
 import { documentText } from '@gentle-compass/core/documents/documents';
 import { valuesOf, type OriginValue } from '@gentle-compass/core/evidence/origins';
 import { routerDetail, type RouterDetail } from '@gentle-compass/core/evidence/router-detail';
@@ -14,6 +15,11 @@ export class LayoutDesk {
   /** A chart laid out, whatever is folded on it. */
   chart(input: LayoutInput): MapLayout {
     return layoutMap(input);
+  }
+
+  /** An expectation by its name. */
+  expectation(name: string): Expectation | null {
+    return this.held.now.design.settings.expectations.find((e) => e.name === name) ?? null;
   }
 
   /** Every value that holds in a router, with its origin. */
