@@ -6,6 +6,7 @@ import { placeOnMap } from '../model/history';
 import { useStore } from '../model/state';
 import { fold } from '../model/panes';
 import type { DesignView, PairView } from '../model/view';
+import type { Drawn } from './drawn';
 import { focusWhenDrawn } from '../parts/focus';
 import { areaName } from '../parts/words';
 import { mapAsSvg } from './export-svg';
@@ -69,6 +70,12 @@ export function troubleLetters(view: DesignView): Map<string, string> {
   const pairs = view.pairs.filter((p) => p.kind === 'trouble').sort((a, b) => rank(a) - rank(b));
   return new Map(pairs.map((p, i) => [p.id, letters[i] ?? String(i + 1)]));
 }
+
+/** A line of the chart: a cable by its segment, the way to a LAN by its router too. */
+const lineKey = (d: Drawn): string => (d.member === undefined ? String(d.segment.index) : `${d.segment.index} ${d.member}`);
+
+/** One letter, and a mark where there are more. */
+const letterOn = (all: readonly string[]): string | undefined => (all.length > 1 ? `${all[0] ?? ''}+` : all[0]);
 
 /** The router next to another in a direction, for moving over the map by arrow keys. */
 function neighbourInDirection(points: Readonly<Record<string, Point>>, from: string, key: string): string | undefined {
@@ -200,26 +207,31 @@ export function AreaMap(props: AreaMapProps) {
   const all = chart.lines;
   // Of a large campus only what one looks at is drawn in full.
   const drawn = useMemo(() => (large ? all.filter((d) => inSight(sight, d.from) || inSight(sight, d.to)) : all), [all, large, sight]);
-  const labels = useMemo(() => {
-    const plates = [
-      ...Object.entries(layout.routers).map(([name, at]) => ({
+  const plates = useMemo(
+    () =>
+      Object.entries(layout.routers).map(([name, at]) => ({
         at,
         half: name.startsWith('area ')
           ? { x: foldedSize.width / 2, y: foldedSize.height / 2 }
           : { x: plateWidth(name) / 2 + 3, y: plate.height / 2 + 3 },
       })),
+    [layout],
+  );
+  const labels = useMemo(() => {
+    const taken = [
+      ...plates,
       // Router ids stand below the plates.
       ...(showing === 'addresses' ? Object.values(layout.routers).map((at) => ({ at: { x: at.x, y: at.y + 20 }, half: { x: 36, y: 8 } })) : []),
       ...Object.values(layout.lans).map((at) => ({ at: { x: at.x, y: at.y + 8 }, half: { x: 56, y: 14 } })),
     ];
     const wanted = drawn.flatMap((d) => {
       const text = lineWords(d, showing);
-      return text === '' ? [] : [{ id: String(d.segment.index), a: d.a, b: d.b, half: { x: text.length * 3.6 + 6, y: 9 } }];
+      return text === '' ? [] : [{ id: lineKey(d), a: d.a, b: d.b, half: { x: text.length * 3.6 + 6, y: 9 } }];
     });
     const bundles = chart.bundles.map((b) => ({ id: `${b.router} ${b.area}`, a: b.from, b: b.to, half: { x: 22, y: 9 } }));
     // Addresses are long: what has no room is left out, and told.
-    return placeLabels([...bundles, ...wanted], plates, showing === 'addresses');
-  }, [drawn, chart.bundles, layout, showing]);
+    return placeLabels([...bundles, ...wanted], taken, showing === 'addresses', [...bundles, ...drawn]);
+  }, [drawn, chart.bundles, layout, plates, showing]);
   const trouble = useMemo(() => troubleLetters(view), [view]);
   const under = useMemo(() => underPlate(view, showing), [view, showing]);
   const drop = (key: string, p: Point): void =>
@@ -321,13 +333,13 @@ export function AreaMap(props: AreaMapProps) {
               ))}
               {drawn.map((d) => (
                 <Line
-                  key={`${d.segment.index} ${d.member ?? ''}`}
+                  key={lineKey(d)}
                   d={d}
-                  at={labels.get(String(d.segment.index))}
+                  at={labels.get(lineKey(d))}
                   chosen={segment === d.segment.index}
-                  label={showing === 'addresses' && !labels.has(String(d.segment.index)) ? '' : lineWords(d, showing)}
+                  label={showing === 'addresses' && !labels.has(lineKey(d)) ? '' : lineWords(d, showing)}
                   quiet={showing === 'trouble'}
-                  letter={trouble.get(d.pair?.id ?? '')}
+                  letter={letterOn(lettersOf(d.trouble))}
                   down={downPairs}
                   gone={goneRouters}
                   view={view}
@@ -342,6 +354,7 @@ export function AreaMap(props: AreaMapProps) {
                     key={s.index}
                     s={s}
                     at={bar}
+                    plates={plates}
                     ends={s.members.flatMap((m) => layout.routers[m.router] ?? [])}
                     chosen={segment === s.index}
                     words={showing === 'addresses' ? s.subnets[0] : undefined}
@@ -432,7 +445,7 @@ export function AreaMap(props: AreaMapProps) {
           if (svg.current) save(`${fileName(view.name)}-map.svg`, mapAsSvg(svg.current, layout.width, layout.height, !outlined), 'image/svg+xml');
         }}
         onTables={props.onTables}
-        leftOut={showing === 'addresses' ? drawn.filter((d) => lineWords(d, showing) !== '' && !labels.has(String(d.segment.index))).length : 0}
+        leftOut={showing === 'addresses' ? drawn.filter((d) => lineWords(d, showing) !== '' && !labels.has(lineKey(d))).length : 0}
         moved={view.places.filter((p) => p.folded === isFolded).map((p) => p.name)}
         onPlaceAgain={() => void placeOnMap(view.places.filter((p) => p.folded === isFolded).map((p) => ({ name: p.name, folded: p.folded })))}
       />

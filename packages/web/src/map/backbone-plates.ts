@@ -41,7 +41,7 @@ export function placeInner(
 }
 
 /** Lines of the backbone run free of plates: its own routers are moved until they do. Large backbones stay as they are. */
-export function tidyInner(input: LayoutInput, inner: readonly string[], nodes: Map<string, Node>, radius: number): void {
+export function tidyInner(input: LayoutInput, inner: readonly string[], nodes: Map<string, Node>, reach: Point): void {
   const free = new Set(inner);
   const places = new Map<string, Point>([...nodes].map(([id, n]) => [id, { x: n.x, y: n.y }]));
   const edges = input.links.flatMap((l) => {
@@ -52,7 +52,7 @@ export function tidyInner(input: LayoutInput, inner: readonly string[], nodes: M
   });
   // The work grows with routers times links squared; a large backbone is not searched through.
   if (inner.length * edges.length * edges.length > 8_000) return;
-  tidyInside(inner, places, edges, { x: radius * 0.68, y: radius * 0.72 }, { x: plate.width / 2, y: plate.height / 2 });
+  tidyInside(inner, places, edges, { x: reach.x * 0.68, y: reach.y * 0.72 }, { x: plate.width / 2, y: plate.height / 2 });
   for (const id of inner) {
     const [node, p] = [nodes.get(id), places.get(id)];
     if (node && p) [node.x, node.y] = [p.x, p.y];

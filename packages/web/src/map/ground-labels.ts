@@ -37,15 +37,24 @@ export function labelPlace(
 }
 
 /** A spot near the middle with no plate and no line on it, for the backbone's name: on its own ground, if there is room. */
-export function freeSpot(points: readonly Point[], centre: Point, corners: readonly Point[]): Point {
+export function freeSpot(
+  points: readonly Point[],
+  plates: readonly { readonly at: Point; readonly half: Point }[],
+  centre: Point,
+  corners: readonly Point[],
+): Point {
   let best = centre;
   let score = -Infinity;
-  for (let dx = -180; dx <= 180; dx += 12)
-    for (let dy = -150; dy <= 150; dy += 10) {
+  const far = (axis: 'x' | 'y', least: number): number =>
+    Math.min(2 * least, Math.max(least, ...corners.map((c) => Math.abs(c[axis] - centre[axis]))));
+  const [wide, high] = [far('x', 180), far('y', 150)];
+  for (let dx = -wide; dx <= wide; dx += 12)
+    for (let dy = -high; dy <= high; dy += 10) {
       const p = { x: centre.x + dx, y: centre.y + dy };
       const clear = Math.min(...points.map((q) => Math.max(Math.abs(q.x - p.x) / 1.9, Math.abs(q.y - p.y))));
       const off = [-52, 52].flatMap((x) => [-16, 8].map((y) => ({ x: p.x + x, y: p.y + y }))).filter((q) => !inHull(corners, q)).length;
-      const s = Math.min(clear, 40) - Math.hypot(dx, dy) * 0.05 - off * 8;
+      const on = plates.filter((q) => Math.abs(q.at.x - p.x) < q.half.x + 42 && Math.abs(q.at.y - (p.y - 5)) < q.half.y + 10).length;
+      const s = Math.min(clear, 40) - Math.hypot(dx, dy) * 0.05 - off * 8 - on * 60;
       if (s > score) {
         score = s;
         best = p;

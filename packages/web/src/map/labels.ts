@@ -1,25 +1,49 @@
 import type { Point } from './shapes';
 
-/** A label that may stand anywhere along a line; half its size. */
-export interface LineLabel {
-  readonly id: string;
+/** Something drawn from one point to another. */
+export interface Stroke {
   readonly a: Point;
   readonly b: Point;
+}
+
+/** A label that may stand anywhere along a line; half its size. */
+export interface LineLabel extends Stroke {
+  readonly id: string;
   readonly half: Point;
 }
 
 const tries = [0.5, 0.44, 0.56, 0.38, 0.62, 0.32, 0.68, 0.25, 0.75, 0.18, 0.82] as const;
+/** What it costs a label to lie on somebody else's line, in covered square units: less than to touch a plate or another label. */
+const onALine = 6;
+
+/** True when a line goes through a box. */
+function passes({ a, b }: Stroke, at: Point, half: Point): boolean {
+  let [from, to] = [0, 1];
+  for (const axis of ['x', 'y'] as const) {
+    const d = b[axis] - a[axis];
+    const [low, high] = [at[axis] - half[axis] - a[axis], at[axis] + half[axis] - a[axis]];
+    if (d === 0) {
+      if (low > 0 || high < 0) return false;
+      continue;
+    }
+    from = Math.max(from, Math.min(low / d, high / d));
+    to = Math.min(to, Math.max(low / d, high / d));
+  }
+  return from < to;
+}
 
 /**
- * Places along their lines for labels, near the middle, where they cover neither a plate nor one another as far as
- * that can be. Greedy in the order given, so the same input gives the same picture.
+ * Places along their lines for labels, near the middle, where they cover neither a plate nor one another nor lie on another
+ * line, as far as that can be. Greedy in the order given, so the same input gives the same picture.
  *
+ * @param lines  everything that is drawn as a line; a label's own is known by its ends
  * @param onlyFree  leaves out a label that would cover something wherever it stood
  */
 export function placeLabels(
   labels: readonly LineLabel[],
   plates: readonly { readonly at: Point; readonly half: Point }[],
   onlyFree = false,
+  lines: readonly Stroke[] = [],
 ): Map<string, Point> {
   const out = new Map<string, Point>();
   const taken = [...plates];
@@ -36,19 +60,25 @@ export function placeLabels(
     }
     return sum;
   };
+  const own = (s: Stroke, l: Stroke): boolean => s.a.x === l.a.x && s.a.y === l.a.y && s.b.x === l.b.x && s.b.y === l.b.y;
   for (const l of labels) {
+    const others = lines.filter((s) => !own(s, l));
     let best: Point = { x: (l.a.x + l.b.x) / 2, y: (l.a.y + l.b.y) / 2 };
     let least = Infinity;
+    let free = false;
     for (const t of tries) {
       const p = { x: l.a.x + (l.b.x - l.a.x) * t, y: l.a.y + (l.b.y - l.a.y) * t };
       const covered = coveredBy(p.x, p.y, l.half, least);
-      if (covered < least) {
-        least = covered;
+      free ||= covered === 0;
+      let badness = covered;
+      for (let i = 0; i < others.length && badness < least; i++) if (others[i] && passes(others[i] as Stroke, p, l.half)) badness += onALine;
+      if (badness < least) {
+        least = badness;
         best = p;
       }
-      if (covered === 0) break;
+      if (badness === 0) break;
     }
-    if (onlyFree && least > 0) continue;
+    if (onlyFree && !free) continue;
     taken.push({ at: best, half: l.half });
     out.set(l.id, best);
   }

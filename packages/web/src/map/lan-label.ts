@@ -15,8 +15,14 @@ export interface LanLabel extends Point {
  * @param at     the middle of the bar
  * @param ends   the routers on it
  * @param width  of the words
+ * @param plates  plates that it should not run under, with half their size
  */
-export function lanLabel(at: Point, ends: readonly Point[], width: number): LanLabel {
+export function lanLabel(
+  at: Point,
+  ends: readonly Point[],
+  width: number,
+  plates: readonly { readonly at: Point; readonly half: Point }[] = [],
+): LanLabel {
   const half = { x: width / 2, y: 8 };
   const below: LanLabel = { x: at.x, y: at.y + 17, anchor: 'middle' };
   const places: readonly LanLabel[] = [
@@ -27,7 +33,8 @@ export function lanLabel(at: Point, ends: readonly Point[], width: number): LanL
   ];
   const crossings = (p: LanLabel): number => {
     const x = p.anchor === 'middle' ? p.x : p.anchor === 'start' ? p.x + half.x : p.x - half.x;
-    return ends.filter((e) => crossesPlate(at, e, { x, y: p.y - 4 }, half)).length;
+    const under = plates.filter((q) => Math.abs(q.at.x - x) < q.half.x + half.x && Math.abs(q.at.y - (p.y - 4)) < q.half.y + half.y).length;
+    return ends.filter((e) => crossesPlate(at, e, { x, y: p.y - 4 }, half)).length + 2 * under;
   };
   let [best, least] = [below, Infinity];
   for (const p of places) {

@@ -131,6 +131,30 @@ describe.each([16, 40, 60, 300])('a made-up campus of %i routers', (routers) => 
   });
 });
 
+test.each([40, 60, 300])(
+  'of %i routers with areas folded the chart has the shape of the sheet, and the backbone’s name stands on no plate',
+  (routers) => {
+    const bench = new Workbench();
+    for (const seed of [1, 2, 3]) {
+      const view = bench.editing.open(
+        bench.files.generate({ routers, areas: Math.max(3, Math.min(12, Math.round(routers / 12))), seed }) as StoredDocuments,
+      );
+      const { layout } = charted(
+        view,
+        view.areas.map((a) => a.id),
+      );
+      expect(layout.width / layout.height).toBeGreaterThan(0.8);
+      expect(layout.width / layout.height).toBeLessThan(1.6);
+      const name = layout.grounds.find((g) => g.area === '0.0.0.0')?.label;
+      const covered = Object.entries(layout.routers).filter(([key, at]) => {
+        const half = halfOf(key);
+        return name && Math.abs(at.x - name.x) < half.x + 36 && Math.abs(at.y - (name.y - 5)) < half.y + 7;
+      });
+      expect(covered).toEqual([]);
+    }
+  },
+);
+
 test('a folded area counts its routers, networks and trouble, and its links are bundled by border router', () => {
   const bench = new Workbench();
   const view = bench.editing.open(bench.files.generate({ routers: 60, areas: 5, seed: 4 }) as StoredDocuments);

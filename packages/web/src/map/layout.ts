@@ -35,6 +35,32 @@ function pushInland(coasts: readonly Coast[], nodes: ReadonlyMap<string, Node>):
   return moved;
 }
 
+/** Beside the line between two routers: their LAN does not lie on their cable. */
+function besideLine([a, b]: readonly Node[], middle: Point): Point {
+  if (!a || !b) return middle;
+  const [dx, dy] = [b.x - a.x, b.y - a.y];
+  const length = Math.hypot(dx, dy) || 1;
+  // Away from the middle of the chart, where there is more room.
+  const side = -dy * middle.x + dx * middle.y >= 0 ? 1 : -1;
+  return { x: middle.x - (dy / length) * 64 * side, y: middle.y + (dx / length) * 64 * side };
+}
+
+/** Width of the sheet against its height, as it is on most screens beside rail and panel. */
+const sheetAspect = 1.2;
+/** More than this a chart is not drawn out: coasts and lines would only become longer. */
+const mostDrawnOut = 1.5;
+
+/** Draws a chart of folded areas out to the shape of the sheet; plates stay as they are. Gives by how much. */
+function fillSheet(nodes: ReadonlyMap<string, Node>): Point {
+  const all = [...nodes.values()];
+  const across = (axis: 'x' | 'y'): number =>
+    Math.max(...all.map((n) => n[axis] + n.room[axis] / 2)) - Math.min(...all.map((n) => n[axis] - n.room[axis] / 2));
+  const now = across('x') / across('y');
+  const by = { x: Math.min(mostDrawnOut, Math.max(1, sheetAspect / now)), y: Math.min(mostDrawnOut, Math.max(1, now / sheetAspect)) };
+  for (const n of all) [n.x, n.y] = [n.x * by.x, n.y * by.y];
+  return by;
+}
+
 /**
  * Lays out a campus as a chart: the backbone in the middle, every other area a ground around it, border routers on the
  * coast between. Places chosen by hand are kept. The same input always gives the same picture.
@@ -92,12 +118,14 @@ export function layoutMap(input: LayoutInput): MapLayout {
     fillWedge(rows, wedge, from, widest, (id, angle, r) => put(id, Math.cos(angle) * r * stretch.x, Math.sin(angle) * r * stretch.y, 'free'));
   }
   placeInner(inner, nodes, neighbours, angleOf, radius, put);
+  const cabled = new Set(input.links.flatMap((l) => (l.lan ? [] : [[...l.members].sort().join(' ')])));
   for (const [key, members] of lanKeys) {
     const on = members.flatMap((m) => nodes.get(m) ?? []);
     // Its words stand below the bar.
     const bar = { x: Math.max(room.x + 36, 150), y: room.y + 16 };
     if (on.length === 0) continue;
-    const at = { x: mean(on.map((n) => n.x)), y: mean(on.map((n) => n.y)) };
+    const middle = { x: mean(on.map((n) => n.x)), y: mean(on.map((n) => n.y)) };
+    const at = cabled.has([...members].sort().join(' ')) ? besideLine(on, middle) : middle;
     nodes.set(key, { id: key, ...at, hold: 'free', room: bar });
     // A LAN lies on its area's side of the coast, also one of border routers alone.
     const home = coasts.find((c) => members.every((m) => areasOf.get(m)?.includes(c.area)));
@@ -109,7 +137,8 @@ export function layoutMap(input: LayoutInput): MapLayout {
     separate([...nodes.values()]);
     if (!pushInland(coasts, nodes)) break;
   }
-  tidyInner(input, inner, nodes, radius);
+  const wider = sizes.size > 0 ? fillSheet(nodes) : { x: 1, y: 1 };
+  tidyInner(input, inner, nodes, { x: radius * wider.x, y: radius * wider.y });
   separate([...nodes.values()]);
   // Places chosen by hand come last: nobody else moves but who would be covered.
   for (const r of input.routers) {

@@ -51,7 +51,7 @@ export function Line({ d, at, chosen, label, quiet, letter, down, gone, view, on
           .filter((p) => p.segment === d.segment.index && (p.a.router === d.member || p.b.router === d.member) && p.kind !== 'trouble')
           .every((p) => down?.has(p.id)) &&
         (down?.size ?? 0) > 0);
-  const apart = letter !== undefined;
+  const apart = letter !== undefined || d.alike;
   const loud = apart || lost || chosen;
   const words = `${d.segment.kind === 'lan' ? 'LAN' : 'link'} ${d.segment.members.map((m) => m.router).join(' to ')}, ${d.pair?.word ?? ''}${[
     ...d.segment.subnets,
@@ -87,7 +87,7 @@ export function Line({ d, at, chosen, label, quiet, letter, down, gone, view, on
           <line x1={mid.x + 6} y1={mid.y - 6} x2={mid.x - 6} y2={mid.y + 6} />
         </g>
       )}
-      {!lost && apart && (
+      {!lost && letter !== undefined && (
         <g>
           <rect
             x={mid.x - 8.5}
@@ -122,6 +122,7 @@ export function LanBar({
   words,
   leader,
   ends,
+  plates,
   onSegment,
 }: {
   readonly s: SegmentView;
@@ -130,6 +131,8 @@ export function LanBar({
   /** Who leads in what is shown, where it is somebody else. */
   readonly leader?: string | undefined;
   readonly at: Point;
+  /** Everything that its words should not run under. */
+  readonly plates: readonly { readonly at: Point; readonly half: Point }[];
   /** Where its routers stand. */
   readonly ends: readonly Point[];
   readonly chosen: boolean;
@@ -137,9 +140,11 @@ export function LanBar({
 }) {
   const name = s.members[0]?.iface ?? 'LAN';
   const leading = s.members.filter((m) => m.leads === 'DR').map((m) => m.router);
-  const dr = leader ?? (leading.length > 1 ? `${leading.join(' and ')} both` : leading[0]);
-  const said = words ?? (dr ? `${name} · DR ${dr}` : name);
-  const label = lanLabel(at, ends, said.length * 6.2);
+  const both = leading.length > 1 ? `${leading.join(' and ')} both` : undefined;
+  const dr = leader ?? both ?? leading[0];
+  // Two that both lead are named in full by the panel: on the map there is no room.
+  const said = words ?? (dr === undefined ? name : dr === both ? `${name} · ${leading.length} lead` : `${name} · DR ${dr}`);
+  const label = lanLabel(at, ends, said.length * 6.2, plates);
   return (
     <g
       className="cursor-pointer"

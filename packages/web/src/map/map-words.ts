@@ -25,7 +25,12 @@ const typeWords: Readonly<Record<string, string>> = {
 
 /** What stands on a line of the chart: cost (both when they differ), network type, subnet, or nothing. */
 export function lineWords(d: Drawn, showing: Shows): string {
-  if (d.member !== undefined || showing === 'trouble') return '';
+  if (showing === 'trouble') return '';
+  // Towards a LAN each of its routers has a line of its own, with what it costs that one.
+  if (d.member !== undefined) {
+    const cost = d.segment.members.find((m) => m.router === d.member)?.cost;
+    return showing === 'costs' && cost !== null && cost !== undefined ? String(cost) : '';
+  }
   if (showing === 'costs') return costWords(d.segment);
   if (showing === 'types') return typeWords[d.pair?.type ?? ''] ?? d.pair?.type ?? '';
   return d.segment.subnets[0] ?? '';

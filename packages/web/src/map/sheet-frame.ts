@@ -3,7 +3,7 @@ import { freeSpot, labelPlace } from './ground-labels';
 import { groundAround, inland, onCoast, type Footing } from './grounds';
 import { backbone, type AreaGround, type LayoutInput, type MapLayout } from './layout-input';
 import { mean, type Sector } from './sectors';
-import { plate, type Point, type Size } from './shapes';
+import { plate, plateWidth, type Point, type Size } from './shapes';
 
 /** Grounds, labels and the size of the sheet; the picture is moved so that it begins at 0, 0. */
 export function frame(
@@ -79,8 +79,12 @@ export function frame(
       l.lan ? l.members.flatMap((m) => onLine(routers[m], lans[l.id])) : onLine(routers[l.members[0] ?? ''], routers[l.members[1] ?? '']),
     );
     const plates = [...Object.values(routers), ...Object.values(lans), ...onLines];
+    const boxes = Object.entries(routers).map(([name, at]) => {
+      const size = sizes.get(name);
+      return { at, half: { x: (size?.width ?? plateWidth(name)) / 2, y: (size?.height ?? plate.height) / 2 } };
+    });
     const ground = groundAround(core);
-    grounds.unshift({ area: backbone, ...ground, label: freeSpot(plates, centre, ground.corners), anchor: 'middle' });
+    grounds.unshift({ area: backbone, ...ground, label: freeSpot(plates, boxes, centre, ground.corners), anchor: 'middle' });
   }
   return { width: maxX - minX, height: maxY - minY, centre, routers, lans, grounds };
 }

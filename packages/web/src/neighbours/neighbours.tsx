@@ -74,7 +74,7 @@ export function Neighbours() {
         </header>
         <div className="min-h-0 flex-1 overflow-y-auto px-4 pb-4" tabIndex={0} role="region" aria-label="Pairs">
           {pairs.length === 0 && <Empty view={view} filter={filter} />}
-          <ul className="space-y-2">
+          <ul className="grid grid-flow-row-dense gap-2 min-[1700px]:grid-cols-2">
             {pairs.slice(0, upTo).map((p) => (
               <PairPage key={p.id} pair={p} view={view} letter={letters.get(p.id)} open={p === open} />
             ))}
@@ -132,12 +132,16 @@ function PairPage({
     if (chosen) self.current?.scrollIntoView({ block: 'nearest' });
   }, [chosen]);
   return (
-    <li ref={self} className={`${open ? '' : 'long-row'} rounded border bg-sheet ${open ? 'border-ink3' : 'border-rule'}`} data-pair={p.id}>
+    <li
+      ref={self}
+      className={`${open ? 'min-[1700px]:col-span-2' : 'long-row'} rounded border bg-sheet ${open ? 'border-ink3' : 'border-rule'}`}
+      data-pair={p.id}
+    >
       <button
         type="button"
         aria-expanded={open}
         onClick={() => go({ pair: p.id })}
-        className="grid w-full grid-cols-[1fr_190px_1fr] items-center gap-3 px-4 py-1.5"
+        className="grid w-full grid-cols-[minmax(0,1fr)_190px_minmax(0,1fr)] items-center gap-3 px-4 py-1.5"
       >
         <Side side={p.a} align="right" />
         <span className="text-center">

@@ -6,7 +6,7 @@ export function Panel({ label, children }: { readonly label: string; readonly ch
     <aside
       aria-label={label}
       tabIndex={0}
-      className="w-[316px] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-4 py-3.5 max-[899px]:w-full max-[899px]:border-t max-[899px]:border-l-0"
+      className="w-[clamp(316px,23vw,460px)] shrink-0 overflow-y-auto border-l border-rule bg-sheet px-4 py-3.5 max-[899px]:w-full max-[899px]:border-t max-[899px]:border-l-0"
     >
       {children}
     </aside>

@@ -3,6 +3,8 @@
 import { useMemo, useState } from 'react';
 import type { RouteRow } from '../model/view';
 import { RovingList } from '../parts/roving-list';
+import { useWide } from '../parts/use-wide';
+import { areaName } from '../parts/words';
 import { holdingOf } from './holding';
 
 const columns = [
@@ -11,7 +13,15 @@ const columns = [
   { id: 'metric', name: 'cost', width: '60px' },
   { id: 'hops', name: 'next hops', width: 'minmax(0,1fr)' },
 ] as const;
-type Column = (typeof columns)[number]['id'];
+/** On a wide window also the interface that packets leave by, and the area that told the route. */
+const further = [
+  { id: 'iface', name: 'out by', width: 'minmax(0,0.5fr)' },
+  { id: 'area', name: 'area', width: '110px' },
+] as const;
+type Column = (typeof columns)[number]['id'] | (typeof further)[number]['id'];
+
+/** Interfaces that a route leaves by. */
+const outBy = (r: RouteRow): string => [...new Set(r.hops.map((h) => h.iface))].join(', ');
 
 /** True when a row has the text in its prefix, type, area, next hop or change. */
 export const rowHas = (r: RouteRow, text: string): boolean =>
@@ -23,7 +33,15 @@ export const rowHas = (r: RouteRow, text: string): boolean =>
 /** Rows in the order of a column; equal ones by prefix. */
 export function sortRows(rows: readonly RouteRow[], by: Column, down: boolean): RouteRow[] {
   const value = (r: RouteRow): string | number =>
-    by === 'prefix' ? r.key : by === 'metric' ? (r.metric ?? -1) : by === 'type' ? r.type : r.hops.map((h) => h.router || h.iface).join();
+    by === 'prefix'
+      ? r.key
+      : by === 'metric'
+        ? (r.metric ?? -1)
+        : by === 'hops'
+          ? r.hops.map((h) => h.router || h.iface).join()
+          : by === 'iface'
+            ? outBy(r)
+            : r[by];
   return [...rows].sort((a, b) => {
     const [x, y] = [value(a), value(b)];
     const d = x < y ? -1 : x > y ? 1 : a.key - b.key;
@@ -68,7 +86,9 @@ export function RouteTable({
       ),
     [rows, text, sort, compared, onlyChanged, holding],
   );
-  const grid = { gridTemplateColumns: compared ? '132px 84px 44px minmax(110px, 1fr) minmax(110px, 170px)' : columns.map((c) => c.width).join(' ') };
+  const wide = useWide(1600) && !compared;
+  const own = wide ? [...columns, ...further] : columns;
+  const grid = { gridTemplateColumns: compared ? '132px 84px 44px minmax(110px, 1fr) minmax(110px, 170px)' : own.map((c) => c.width).join(' ') };
   const copy = (): void => {
     const lines = shown.map((r) => [r.prefix, r.type, r.metric ?? '', hopText(r), ...(compared ? [r.change, r.before] : [])].join('\t'));
     void navigator.clipboard.writeText([`prefix\ttype\tcost\tnext hops${compared ? '\tchange\tbefore' : ''}`, ...lines].join('\n'));
@@ -102,7 +122,7 @@ export function RouteTable({
         className="flex min-h-0 flex-1 flex-col rounded border border-rule bg-sheet"
       >
         <div role="row" className="grid gap-3 border-b border-rule px-3 py-1 text-ink2" style={grid}>
-          {columns.map((c) => (
+          {own.map((c) => (
             <span
               key={c.id}
               role="columnheader"
@@ -159,6 +179,14 @@ export function RouteTable({
                         </span>
                       ))}
                 </span>
+                {wide && (
+                  <>
+                    <span role="cell" className="truncate font-mono text-xs text-ink2">
+                      {outBy(r)}
+                    </span>
+                    <span role="cell">{r.area === '' ? '' : areaName(r.area)}</span>
+                  </>
+                )}
                 {compared && (
                   <span role="cell" className={`truncate ${changeColour[r.change]}`} title={r.before}>
                     {r.change}
