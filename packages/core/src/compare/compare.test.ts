@@ -145,3 +145,37 @@ test('who is out of reach is who a walk hop by hop says', () => {
   );
   expect(Math.min(cut, reached)).toBeGreaterThan(20);
 });
+
+describe('networks outside of the design', () => {
+  /** Two exits with a default each; a partner's network behind the first, another behind both. */
+  const exits = () =>
+    campus()
+      .router('core', '10.96.0.1', 0)
+      .router('east', '10.96.0.2', 0, { 'default-route': { announce: 'always' }, redistribution: [{ source: 'static' }] })
+      .router('west', '10.96.0.3', 0, { 'default-route': { announce: 'always' }, redistribution: [{ source: 'static' }] })
+      .cable('core', 'east', '10.96.1.0', 0)
+      .cable('core', 'west', '10.96.1.2', 0)
+      .port('east', 'out', '203.0.113.2/30', null)
+      .port('west', 'out', '203.0.113.6/30', null)
+      .static('east', '0.0.0.0/0', '203.0.113.1')
+      .static('west', '0.0.0.0/0', '203.0.113.5')
+      .static('east', '198.51.100.0/26', '203.0.113.1')
+      .static('east', '198.51.100.64/26', '203.0.113.1')
+      .static('west', '198.51.100.64/26', '203.0.113.5');
+  const gone = (fail: string): string[] => {
+    const c = exits();
+    const d = comparePredictions(c.predict(), c.predict([fail]));
+    return d.routers.flatMap((r) => r.outOfReach.map((k) => `${r.router} ${prefixBook.text(k)}`)).sort();
+  };
+
+  test('are out of reach once their own line is gone, though a default takes the packets elsewhere', () => {
+    expect(gone('interface:east/out')).toEqual(['core 198.51.100.0/26', 'east 198.51.100.0/26', 'west 198.51.100.0/26']);
+    expect(gone('router:east')).toEqual(['core 198.51.100.0/26', 'west 198.51.100.0/26']);
+  });
+
+  test('are still reached by another exit that knows them; a default that is lost is no network', () => {
+    expect(gone('router:west')).toEqual([]);
+    expect(gone('link:core/to-east').filter((x) => x.startsWith('core'))).toEqual(['core 10.96.0.2/32', 'core 198.51.100.0/26']);
+    expect(gone('link:core/to-east').filter((x) => x.includes('.64/26'))).toEqual([]);
+  });
+});

@@ -1,5 +1,6 @@
 import { interfaceUp, placeKey } from '../failures/outage';
-import { networkOf, type Ipv4 } from '../prefix/ipv4';
+import type { Router } from '../design/design';
+import { networkOf, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
 import { prefixBook } from '../prefix/prefix-book';
 import type { Prediction } from '../predict';
 import { fatesTo, isDelivered } from '../reach/fates';
@@ -10,6 +11,8 @@ import { keepsTables } from './keeps-tables';
 interface Destination {
   readonly key: number;
   readonly address: Ipv4;
+  /** It lies outside: what leaves by its own line reaches it. */
+  readonly outside: boolean;
 }
 
 /** An address of a network that no interface of the design has, so that the packet goes to whoever is attached. */
@@ -30,16 +33,29 @@ function standing(p: Prediction, f: Forwarding, asked: (key: number) => boolean)
         const bits = networkOf(a.bits, a.length);
         const key = prefixBook.id(bits, a.length);
         if (out.has(key) || !asked(key) || !interfaceUp(design, outage, router, iface) || outage.severed.has(placeKey(router, iface))) continue;
-        out.set(key, { key, address: probe(f, bits, a.length) });
+        out.set(key, { key, address: probe(f, bits, a.length), outside: false });
       }
     });
   });
+  for (const r of design.routers)
+    for (const x of beyond(r)) {
+      const key = prefixBook.id(x.bits, x.length);
+      if (!out.has(key) && asked(key)) out.set(key, { key, address: x.length < 31 ? x.bits + 2 ** (32 - x.length) - 2 : x.bits, outside: true });
+    }
   return [...out.values()];
 }
 
+/** Networks that a router knows beyond the design: of its static routes and of other protocols, the default aside. */
+const beyond = (r: Router): Ipv4Prefix[] =>
+  [
+    ...r.staticRoutes.filter((s) => !s.discard && s.nextHops.length > 0).map((s) => s.prefix),
+    ...r.instances.flatMap((o) => o.otherRoutes.map((x) => x.prefix)),
+  ].filter((p) => p.length > 0);
+
 /**
  * Who reached a network that still stands, and does not any more: judged by where packets end, not by whether some line
- * holds the address. A default or a summary may send them out of the design, in a circle, or to where they are dropped.
+ * holds the address. A default or a summary may send them out of the design, in a circle, or to where they are dropped. A
+ * network outside of the design is reached while packets for it leave by its own line.
  *
  * @param lost  prefixes of which some router lost its line: only what they cover is looked at
  * @returns     indexes of routers in the second state, by the key of the network
@@ -65,11 +81,12 @@ export function outOfReach(before: Prediction, after: Prediction, lost: Readonly
   const now = over(after);
   let then: Forwarding | undefined;
   for (const d of there) {
-    const fates = fatesTo(now, d.address);
+    const own = d.outside ? d.key : undefined;
+    const fates = fatesTo(now, d.address, own);
     const cut = after.design.routers.flatMap((_, r) => (isDelivered(fates, r) || after.outage.routers.has(r) ? [] : [r]));
     if (cut.length === 0) continue;
     then ??= over(before);
-    const earlier = fatesTo(then, d.address);
+    const earlier = fatesTo(then, d.address, own);
     const routers = cut.filter((r) => {
       const b = before.routerIndex(after.design.routers[r]?.name ?? '');
       return b >= 0 && isDelivered(earlier, b);

@@ -7,8 +7,11 @@ const bit = { delivered: 1, dropped: 2, leaves: 4, looping: 8 } as const;
 /**
  * What becomes of packets for one address from every router at once: bits of delivered 1, dropped 2, leaves 4, looping 8.
  * Ways that lead into a circle of routers loop; everything else follows from the routers behind.
+ *
+ * @param outside  key of a network outside the design that the address lies in: what leaves by its own line is delivered,
+ *                 what leaves by another one (a default) is not
  */
-export function fatesTo(f: Forwarding, to: Ipv4): Uint8Array {
+export function fatesTo(f: Forwarding, to: Ipv4, outside?: number): Uint8Array {
   const n = f.prediction.design.routers.length;
   const fates = new Uint8Array(n);
   const next: number[][] = [];
@@ -19,7 +22,7 @@ export function fatesTo(f: Forwarding, to: Ipv4): Uint8Array {
     if (step.kind === 'end') fates[r] = bit[step.fate];
     else
       for (const w of step.ways)
-        if (w.to === undefined) fates[r] = (fates[r] ?? 0) | bit.leaves;
+        if (w.to === undefined) fates[r] = (fates[r] ?? 0) | (w.route.key === outside ? bit.delivered : bit.leaves);
         else on.push(w.to);
     next.push(on);
     for (const o of on) before[o]?.push(r);

@@ -189,8 +189,9 @@ export function lonely(d: Comparison): FailureView['unreachablePrefixes'] {
 export const electionViews = (d: Comparison): ElectionView[] =>
   d.elections.map(({ segment, name, before, after }) => ({ segment, name, before: leadingWords(before), after: leadingWords(after) }));
 
-/** Prefixes that no router has any more. */
+/** Prefixes that no router has any more; a network outside, which still stands there, is told as out of reach. */
 export function vanished(d: Comparison): readonly string[] {
-  const keys = new Set(d.routers.flatMap((r) => r.routes.flatMap((c) => (c.vanished ? [c.key] : []))));
+  const cut = new Set(d.routers.flatMap((r) => r.outOfReach));
+  const keys = new Set(d.routers.flatMap((r) => r.routes.flatMap((c) => (c.vanished && !cut.has(c.key) ? [c.key] : []))));
   return [...keys].sort((a, b) => prefixBook.compare(a, b)).map((k) => prefixBook.text(k));
 }
