@@ -6,6 +6,8 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ChangeSummary, DesignView, FailureView } from '../model/view';
 import { patched, type ViewPatch } from '../model/view-patch';
+import { Held } from './held';
+import { Showing } from './showing';
 import { Workbench } from './workbench';
 
 const root = join(__dirname, '../../../../demo/saltmarsh-point-before-review');
@@ -256,4 +258,34 @@ test('a glance at a failure of a large design counts what the whole answer count
   const inside = (f: FailureView | null | undefined): unknown[] =>
     (f?.routers ?? []).filter((r) => !ends.has(r.router)).map((r) => [r.router, r.lost, r.gained, r.changed]);
   expect(inside(glance)).toEqual(inside(whole));
+});
+
+describe('an edit that fails leaves the desks with what they held', () => {
+  const view = (bench: Workbench): object => ({ ...bench.editing.edit([]).view, milliseconds: 0 });
+
+  test.each([
+    ['while it is read and predicted', () => jest.spyOn(Held.prototype, 'made')],
+    ['while it is put together for the page', () => jest.spyOn(Showing.prototype, 'patch')],
+  ])('%s', (_, spy) => {
+    const { bench } = opened();
+    const edits = bench.editing.entry('set cost 77 on beacon-1/to-kelp-1', []).plan?.edits ?? [];
+    expect(edits).toHaveLength(1);
+    const before = view(bench);
+    const rows = bench.routes.table('kelp-1', false);
+    const failing = spy().mockImplementationOnce(() => {
+      throw new Error('ran over');
+    });
+    expect(() => bench.editing.editText(edits)).toThrow('ran over');
+    failing.mockRestore();
+    expect(view(bench)).toEqual(before);
+    expect(bench.routes.table('kelp-1', false)).toEqual(rows);
+    // The next edit stands on the same state, and says the same as on a bench that nothing happened to.
+    const { bench: untouched } = opened();
+    view(untouched);
+    const next = bench.editing.entry('set cost 78 on beacon-2/to-kelp-2', []);
+    expect(next.plan?.edits).toEqual(untouched.editing.entry('set cost 78 on beacon-2/to-kelp-2', []).plan?.edits);
+    expect(next.plan?.edits).toHaveLength(1);
+    const after = bench.editing.edit(next.plan?.edits ?? []).view;
+    expect(after.routers.find((r) => r.name === 'beacon-1')?.interfaces.find((i) => i.name === 'to-kelp-1')?.cost).not.toBe(77);
+  });
 });
