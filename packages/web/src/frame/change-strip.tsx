@@ -4,16 +4,29 @@ import { undo } from '../model/history';
 import { useStore } from '../model/state';
 import { dismissChange, dismissTrouble } from '../model/panes';
 import { changeWords } from '../parts/words';
+import { exportDesign } from './export-design';
 
 /** What the last change did to the prediction, with the way back. */
 export function ChangeStrip() {
   const last = useStore((s) => s.lastChange);
   const trouble = useStore((s) => s.trouble);
+  const fault = useStore((s) => s.fault);
+  const name = useStore((s) => s.design?.name ?? 'campus');
   if (trouble !== undefined)
     return (
       <div role="alert" className="flex items-center gap-3 border-t border-accent bg-accentground px-4 py-2 text-accent">
-        <span>{trouble}</span>
-        <button type="button" className="control ml-auto" onClick={dismissTrouble}>
+        <span className="mr-auto">{trouble}</span>
+        {fault && (
+          <>
+            <button type="button" className="control" onClick={() => void exportDesign('compass', name, 'digests')}>
+              Export it
+            </button>
+            <button type="button" className="control" onClick={() => window.location.reload()}>
+              Reload
+            </button>
+          </>
+        )}
+        <button type="button" className="control" onClick={dismissTrouble}>
           Close
         </button>
       </div>

@@ -2,7 +2,7 @@ import { go } from './moving';
 import { useStore, type OpenForm } from './state';
 
 export const dismissOutcome = (): void => useStore.setState({ outcome: undefined });
-export const dismissTrouble = (): void => useStore.setState({ trouble: undefined });
+export const dismissTrouble = (): void => useStore.setState({ trouble: undefined, fault: false });
 /** Opens quick entry, with the beginning of a line. */
 export const openEntry = (line = ''): void => useStore.setState({ entry: line });
 /** Opens a form, or puts it away. */

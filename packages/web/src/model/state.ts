@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import type { StoredDesign } from '../storage/kept';
 import type { Address } from './address';
+import { NotTaken } from './stored';
 import type { ChangeSummary, ComparisonView, DesignView, FailureView, ImportOutcome } from './view';
 
 /** What the last edit, undo or redo did: shown until something else happens. */
@@ -32,6 +33,8 @@ export interface State extends Address {
   readonly outcome: ImportOutcome | undefined;
   /** Something went wrong that the user must know of. */
   readonly trouble: string | undefined;
+  /** The trouble is a fault of ours over an edit: what goes on is offered. */
+  readonly fault: boolean;
   /** Why the browser does not keep the design: it is to be exported, or kept again. */
   readonly unkept: string | undefined;
   /** Something happened in another tab that the user should know of. */
@@ -73,6 +76,7 @@ export const useStore = create<State>(() => ({
   lastChange: undefined,
   outcome: undefined,
   trouble: undefined,
+  fault: false,
   unkept: undefined,
   notice: undefined,
   reference: undefined,
@@ -92,5 +96,5 @@ export const useStore = create<State>(() => ({
 /** Tells the user what did not work, and why. */
 export function told(error: unknown, doing: string): void {
   const reason = error instanceof Error ? error.message : String(error);
-  useStore.setState({ trouble: `${doing} did not work: ${reason}`, working: undefined });
+  useStore.setState({ trouble: `${doing} did not work: ${reason}`, fault: error instanceof NotTaken, working: undefined });
 }

@@ -23,10 +23,13 @@ export const fresh = (stored: { name: string; documents: StoredDesign['documents
   ...(variantOf === undefined ? {} : { variantOf }),
 });
 
+/** An edit that the worker could not take. */
+export class NotTaken extends Error {}
+
 /** A fault of ours while an edit was being predicted, with the way to go on. */
-export function notTaken(e: unknown): Error {
+export function notTaken(e: unknown): NotTaken {
   const reason = e instanceof Error ? e.message : String(e);
-  return new Error(`${reason}. Nothing of it was kept: the design is as it was before; undo and export work, and a reload opens it anew`, {
+  return new NotTaken(`${reason}. Nothing of it was kept: the design is as it was before; undo and export work, and a reload opens it anew`, {
     cause: e,
   });
 }

@@ -34,7 +34,7 @@ const rename = (tree: Record<string, unknown>): void => {
 const names = (): string[] => state().view?.routers.map((r) => r.name) ?? [];
 
 beforeAll(async () => {
-  globalThis.fetch = (() => Promise.reject(new Error('no network')));
+  globalThis.fetch = () => Promise.reject(new Error('no network'));
   await start();
 });
 beforeEach(async () => {
