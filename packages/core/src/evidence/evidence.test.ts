@@ -128,6 +128,8 @@ describe('a pair on facing pages', () => {
     ['stuck in ExStart', { ...p2p, mtu: 9000 }, p2p, 'trouble'],
     ['2-Way', { priority: 0 }, { priority: 0 }, 'rests'],
     ['both passive', { ...p2p, passive: true }, { ...p2p, passive: true }, 'rests'],
+    ['two spokes', { 'interface-type': 'non-broadcast', priority: 0 }, { 'interface-type': 'non-broadcast', priority: 0 }, 'rests'],
+    ['apart', { 'interface-type': 'non-broadcast', priority: 1 }, { 'interface-type': 'non-broadcast', priority: 0 }, 'trouble'],
     ['down', { ...p2p, iface: { enabled: false } }, p2p, 'down'],
   ] as const)('its word: %s', (word, a, b, kind) => {
     const found = pair({ ...a }, { ...b });

@@ -81,6 +81,7 @@ export function pairWord(pair: Pairing): { word: string; kind: 'full' | 'rests' 
   if ([...pair.a.refused, ...pair.b.refused].some((r) => r.kind === 'interface-down')) return { word: 'down', kind: 'down' };
   if (states.includes('exstart') || states.includes('exchange')) return { word: 'stuck in ExStart', kind: 'trouble' };
   if (pair.a.refused.some((r) => r.kind === 'passive') && a.settings.passive && b.settings.passive) return { word: 'both passive', kind: 'rests' };
+  if (spokes(pair.a) && spokes(pair.b)) return { word: 'two spokes', kind: 'rests' };
   if (states.includes('init')) return { word: 'one-way', kind: 'trouble' };
   return { word: 'apart', kind: 'trouble' };
 }
@@ -96,5 +97,10 @@ const because: Record<NeighborView['because'], string> = {
   polled: 'hears nothing of a listed neighbour: Attempt until its dead interval ends, then Down, and polled (RFC 2328 §9.5.1)',
 };
 
+/** Two that cannot lead on a non-broadcast network: routers that may not be elected send no hellos to one another (RFC 2328 §9.5.1). */
+const spokes = (v: NeighborView): boolean =>
+  v.because === 'not-heard' && v.refused.length === 0 && [v.port, v.peer].every((p) => p.type === 'non-broadcast' && p.settings.priority === 0);
+
 /** Why one side rests where it does. */
-export const viewWords = (v: NeighborView): string => because[v.because];
+export const viewWords = (v: NeighborView): string =>
+  spokes(v) ? 'cannot lead, nor can the other, so neither speaks: that is right' : because[v.because];

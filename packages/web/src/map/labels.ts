@@ -1,4 +1,5 @@
 import type { Point } from './shapes';
+import { crossesPlate } from './tidy';
 
 /** Something drawn from one point to another. */
 export interface Stroke {
@@ -15,22 +16,6 @@ export interface LineLabel extends Stroke {
 const tries = [0.5, 0.44, 0.56, 0.38, 0.62, 0.32, 0.68, 0.25, 0.75, 0.18, 0.82] as const;
 /** What it costs a label to lie on somebody else's line, in covered square units: less than to touch a plate or another label. */
 const onALine = 6;
-
-/** True when a line goes through a box. */
-function passes({ a, b }: Stroke, at: Point, half: Point): boolean {
-  let [from, to] = [0, 1];
-  for (const axis of ['x', 'y'] as const) {
-    const d = b[axis] - a[axis];
-    const [low, high] = [at[axis] - half[axis] - a[axis], at[axis] + half[axis] - a[axis]];
-    if (d === 0) {
-      if (low > 0 || high < 0) return false;
-      continue;
-    }
-    from = Math.max(from, Math.min(low / d, high / d));
-    to = Math.min(to, Math.max(low / d, high / d));
-  }
-  return from < to;
-}
 
 /**
  * Places along their lines for labels, near the middle, where they cover neither a plate nor one another nor lie on another
@@ -71,7 +56,8 @@ export function placeLabels(
       const covered = coveredBy(p.x, p.y, l.half, least);
       free ||= covered === 0;
       let badness = covered;
-      for (let i = 0; i < others.length && badness < least; i++) if (others[i] && passes(others[i] as Stroke, p, l.half)) badness += onALine;
+      for (let i = 0; i < others.length && badness < least; i++)
+        if (others[i] && crossesPlate((others[i] as Stroke).a, (others[i] as Stroke).b, p, l.half)) badness += onALine;
       if (badness < least) {
         least = badness;
         best = p;

@@ -166,8 +166,16 @@ describe('cables, LANs and the topology document', () => {
     const cloud = { 'interface-type': 'non-broadcast' };
     hub.port('tern-hub', 'cloud', '10.96.64.9/24', 0, { ...cloud, 'static-neighbors': { neighbor: [{ identifier: '10.96.64.1', priority: 0 }] } });
     hub.port('tern-1', 'cloud', '10.96.64.1/24', 0, { ...cloud, priority: 0 });
-    const { design } = after(hub, 'clone tern-1 as tern-2');
-    expect(full(design)).toEqual(['tern-1 tern-hub', 'tern-2 tern-hub']);
+    const spoke = after(hub, 'clone tern-1 as tern-2');
+    expect(full(spoke.design)).toEqual(['tern-1 tern-hub', 'tern-2 tern-hub']);
+    // A second hub and the first list each other, and both list the spokes.
+    expect(full(after(spoke.documents, 'clone tern-hub as tern-relay').design)).toEqual([
+      'tern-1 tern-hub',
+      'tern-1 tern-relay',
+      'tern-2 tern-hub',
+      'tern-2 tern-relay',
+      'tern-hub tern-relay',
+    ]);
   });
 
   test('what a rule turned on by its address is listed, where the new address is in no rule', () => {

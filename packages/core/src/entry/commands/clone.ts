@@ -214,12 +214,27 @@ class Cloning {
   private giveBeside(i: Interface, a: InterfaceAddress, to: Ipv4, others: readonly End[]): void {
     this.moved.set(a.bits, to);
     this.copy.readdress(a.bits, to, a.length, i.name);
+    this.listEachOther(i, a.bits, to);
     for (const e of others) {
       const entry = this.site.draft.router(e.router).ospfInterface(e.iface)?.entry;
       if (!entry || member(entry, 'static-neighbors') === undefined) continue;
       const list = listIn(container(entry, 'static-neighbors'), 'neighbor');
       const known = list.find((n) => parseIpv4(String(member(n, 'identifier'))) === a.bits);
       if (known) list.push({ ...structuredClone(known), identifier: formatIpv4(to) });
+    }
+  }
+
+  /** On a non-broadcast LAN the original, if it lists others and may lead, and its copy list each other. */
+  private listEachOther(i: Interface, original: Ipv4, copy: Ipv4): void {
+    const at = this.site.speaks(this.source, i.name);
+    if (at?.port.type !== 'non-broadcast' || at.port.priority === 0) return;
+    for (const [draft, other] of [
+      [this.site.draft.router(this.source.name), copy],
+      [this.copy, original],
+    ] as const) {
+      const entry = draft.ospfInterface(i.name)?.entry;
+      if (!entry || member(entry, 'static-neighbors') === undefined) continue;
+      listIn(container(entry, 'static-neighbors'), 'neighbor').push({ identifier: formatIpv4(other) });
     }
   }
 
