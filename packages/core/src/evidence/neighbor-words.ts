@@ -99,7 +99,9 @@ const because: Record<NeighborView['because'], string> = {
 
 /** Two that cannot lead on a non-broadcast network: routers that may not be elected send no hellos to one another (RFC 2328 §9.5.1). */
 const spokes = (v: NeighborView): boolean =>
-  v.because === 'not-heard' && v.refused.length === 0 && [v.port, v.peer].every((p) => p.type === 'non-broadcast' && p.settings.priority === 0);
+  v.because === 'not-heard' &&
+  v.refused.every((r) => r.kind === 'no-static-neighbor') &&
+  [v.port, v.peer].every((p) => p.type === 'non-broadcast' && p.settings.priority === 0);
 
 /** Why one side rests where it does. */
 export const viewWords = (v: NeighborView): string =>
