@@ -74,6 +74,16 @@ async function typeOver(page) {
   await wait(page);
 }
 
+/** The form of an expectation, filled in. */
+async function expectation(page) {
+  await page.getByRole('button', { name: /say what the network is for|expect something more/ }).click();
+  await page.getByLabel('in words').fill('the slipway reaches the archive');
+  await page.getByLabel('from the address').fill('10.97.66.50');
+  await page.getByLabel('to the address').fill('10.97.12.20');
+  await page.getByLabel('when').selectOption('any-link');
+  await wait(page);
+}
+
 const pictures = [
   ['layout', '/'],
   ['neighbours', '/?stage=neighbours&pair=kelp-1%2Fto-kelp-4~kelp-4%2Fto-kelp-1'],
@@ -92,6 +102,7 @@ const pictures = [
   ['changes', '/?stage=changes', changed],
   ['shelf', '/', shelf],
   ['blueprint', '/', blueprint],
+  ['expectation', '/', expectation],
 ];
 
 const browser = await chromium.launch(launchOptions);

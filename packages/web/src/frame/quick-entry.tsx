@@ -55,7 +55,7 @@ function Preview({
         {effect && effect.found.length > 0 && (
           <FoundByTrial trial={effect} onWith={(title, edits) => onWith(`${plan.title}; ${title}`, [...plan.edits, ...edits])} />
         )}
-        <div className="mt-1.5 max-h-[150px] overflow-y-auto border-t border-fine pt-1">
+        <div className="mt-1.5 max-h-[186px] overflow-y-auto border-t border-fine pt-1">
           <LineList lines={plan.lines} atMost={12} />
         </div>
       </div>

@@ -42,6 +42,7 @@ export function freeSpot(
   plates: readonly { readonly at: Point; readonly half: Point }[],
   centre: Point,
   corners: readonly Point[],
+  others: readonly (readonly Point[])[] = [],
 ): Point {
   let best = centre;
   let score = -Infinity;
@@ -52,7 +53,9 @@ export function freeSpot(
     for (let dy = -high; dy <= high; dy += 10) {
       const p = { x: centre.x + dx, y: centre.y + dy };
       const clear = Math.min(...points.map((q) => Math.max(Math.abs(q.x - p.x) / 1.9, Math.abs(q.y - p.y))));
-      const off = [-52, 52].flatMap((x) => [-16, 8].map((y) => ({ x: p.x + x, y: p.y + y }))).filter((q) => !inHull(corners, q)).length;
+      const off = [-52, 52]
+        .flatMap((x) => [-16, 8].map((y) => ({ x: p.x + x, y: p.y + y })))
+        .filter((q) => !inHull(corners, q) || others.some((o) => inHull(o, q))).length;
       const on = plates.filter((q) => Math.abs(q.at.x - p.x) < q.half.x + 42 && Math.abs(q.at.y - (p.y - 5)) < q.half.y + 10).length;
       const s = Math.min(clear, 40) - Math.hypot(dx, dy) * 0.05 - off * 8 - on * 60;
       if (s > score) {

@@ -84,7 +84,18 @@ export function frame(
       return { at, half: { x: (size?.width ?? plateWidth(name)) / 2, y: (size?.height ?? plate.height) / 2 } };
     });
     const ground = groundAround(core);
-    grounds.unshift({ area: backbone, ...ground, label: freeSpot(plates, boxes, centre, ground.corners), anchor: 'middle' });
+    grounds.unshift({
+      area: backbone,
+      ...ground,
+      label: freeSpot(
+        plates,
+        boxes,
+        centre,
+        ground.corners,
+        outlines.map((o) => o.corners),
+      ),
+      anchor: 'middle',
+    });
   }
   return { width: maxX - minX, height: maxY - minY, centre, routers, lans, grounds };
 }
