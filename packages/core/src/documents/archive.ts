@@ -1,64 +1,85 @@
-import { strToU8, unzipSync, zipSync } from 'fflate';
+import crc32 from 'crc-32';
+import { inflateSync, strToU8, zipSync } from 'fflate';
 import type { ReadProblem } from './cursor';
 import { megabytes, readLimits, refuse } from './limits';
 import { documentText, type InputFile, type SourceDocument } from './documents';
-
-/** What an archive says it holds, without unpacking anything. */
-function zipEntries(content: Uint8Array): { name: string; size: number }[] {
-  const out: { name: string; size: number }[] = [];
-  unzipSync(content, {
-    filter: (e) => {
-      if (!e.name.endsWith('/') && /\.(json|xml|csv)$/i.test(e.name)) out.push({ name: e.name, size: e.originalSize });
-      return false;
-    },
-  });
-  return out;
-}
+import { packedOctets, zipDirectory, type ZipEntry } from './zip-directory';
 
 const climbsOut = (name: string): boolean => name.split(/[/\\]/).includes('..') || /^([/\\]|[A-Za-z]:)/.test(name);
+const isDocument = (name: string): boolean => !name.endsWith('/') && /\.(json|xml|csv)$/i.test(name);
 
-/** Files of a zip; names that climb out and files over the limit are left out, an archive over the limits is refused whole. */
+/** Why an entry is left out by what the directory says of it; `undefined`: it is read. */
+function refuseEntry(name: string, e: ZipEntry, seen: ReadonlySet<string>): ReadProblem | undefined {
+  if (climbsOut(e.name))
+    return refuse(name, 'This name climbs out of the archive.', 'Pack the archive again with plain relative names; this entry is left out.');
+  if (seen.has(e.name))
+    return refuse(name, 'This name stands in the archive twice.', 'Pack the archive again with one of the two; the second is left out.');
+  if (e.encrypted) return refuse(name, 'This entry is encrypted.', 'Pack the archive again without a password; this entry is left out.');
+  if (e.method !== 0 && e.method !== 8)
+    return refuse(name, `This entry is packed by method ${e.method}.`, 'Pack the archive again with deflate, as is usual; this entry is left out.');
+  if (e.size > readLimits.fileBytes)
+    return refuse(
+      name,
+      `Unpacked this file would have ${megabytes(e.size)}; the limit is ${megabytes(readLimits.fileBytes)}.`,
+      'A router document is seldom over 1 MB; check what made this archive.',
+    );
+  return undefined;
+}
+
+/** An entry unpacked; `undefined` where it is damaged: cut short, longer than announced, or with another checksum. */
+function unpacked(content: Uint8Array, e: ZipEntry): Uint8Array | undefined {
+  const packed = e.named ? packedOctets(content, e) : undefined;
+  if (!packed) return undefined;
+  try {
+    // Into just that much room: an entry that is longer than announced does not fit, and its checksum tells.
+    const out = e.method === 0 ? packed : inflateSync(packed, { out: new Uint8Array(e.size) });
+    return out.length === e.size && crc32.buf(out) >>> 0 === e.checksum ? out : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+/**
+ * Files of a zip. An archive over the limits is refused whole before anything is unpacked; an entry that climbs out, is
+ * damaged, encrypted, doubled or too large is left out and named, the rest is read.
+ */
 export function unzip(file: InputFile, problems: ReadProblem[]): InputFile[] {
   const content = file.content;
   if (typeof content === 'string') return [];
-  try {
-    const wanted = new Set<string>();
-    let total = 0;
-    for (const e of zipEntries(content)) {
-      const name = `${file.name} › ${e.name}`;
-      if (climbsOut(e.name))
-        problems.push(
-          refuse(name, 'This name climbs out of the archive.', 'Pack the archive again with plain relative names; this entry is left out.'),
-        );
-      else if (e.size > readLimits.fileBytes)
-        problems.push(
-          refuse(
-            name,
-            `Unpacked this file would have ${megabytes(e.size)}; the limit is ${megabytes(readLimits.fileBytes)}.`,
-            'A router document is seldom over 1 MB; check what made this archive.',
-          ),
-        );
-      else {
-        wanted.add(e.name);
-        total += e.size;
-      }
-    }
-    if (total > readLimits.unpackedBytes || wanted.size > readLimits.files) {
-      problems.push(
-        refuse(
-          file.name,
-          `Unpacked this archive would be over ${megabytes(readLimits.unpackedBytes)} or ${readLimits.files.toLocaleString('en-GB')} files.`,
-          'Split the archive, or check what made it; nothing of it was read.',
-        ),
-      );
-      return [];
-    }
-    // Sizes are the archive's own words: fflate unpacks into just that much room and fails where there is more.
-    return Object.entries(unzipSync(content, { filter: (e) => wanted.has(e.name) })).map(([name, c]) => ({ name, content: c }));
-  } catch {
+  const directory = zipDirectory(content);
+  if (!directory) {
     problems.push(refuse(file.name, 'This archive cannot be unpacked; it may be cut short.', 'Fetch or pack it again.'));
     return [];
   }
+  const announced = directory.reduce((sum, e) => sum + e.size, 0);
+  const tight = announced > readLimits.tightArchive.bytes && announced > readLimits.tightArchive.times * content.length;
+  if (announced > readLimits.unpackedBytes || directory.length > readLimits.files || tight) {
+    const many = directory.length > readLimits.files;
+    problems.push(
+      refuse(
+        file.name,
+        many
+          ? `This archive has ${directory.length.toLocaleString('en-GB')} entries; the limit is ${readLimits.files.toLocaleString('en-GB')}.`
+          : `Unpacked this archive would have ${megabytes(announced)}${tight ? `, over ${readLimits.tightArchive.times} times its own size` : `; the limit is ${megabytes(readLimits.unpackedBytes)}`}.`,
+        'Split the archive, or check what made it; nothing of it was read.',
+      ),
+    );
+    return [];
+  }
+  const seen = new Set<string>();
+  return directory.flatMap((e): InputFile[] => {
+    const name = `${file.name} › ${e.name}`;
+    // What has another name where it lies may be a document of which the directory does not tell.
+    if (!isDocument(e.name) && e.named) return [];
+    const problem = refuseEntry(name, e, seen);
+    seen.add(e.name);
+    const octets = problem ? undefined : unpacked(content, e);
+    if (octets) return [{ name: e.name, content: octets }];
+    problems.push(
+      problem ?? refuse(name, 'This entry is damaged: it is not what was packed.', 'Fetch or pack the archive again; this entry is left out.'),
+    );
+    return [];
+  });
 }
 
 /** True when the octets begin like an archive. */

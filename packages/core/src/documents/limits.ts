@@ -5,6 +5,8 @@ export const readLimits = {
   fileBytes: 64 * 1024 * 1024,
   files: 10_000,
   unpackedBytes: 512 * 1024 * 1024,
+  /** An archive that announces more than this, and so many times its own size, is made to fill the machine. */
+  tightArchive: { bytes: 32 * 1024 * 1024, times: 100 },
   nesting: 100,
 } as const;
 
