@@ -120,6 +120,9 @@ const empty = (frame: Frame): boolean => frame.children === 0 && frame.text.trim
 /** Nodes that are containers or empty leaves when nothing stands in them. */
 const bareContainers = new Set(['always', 'ipv4', 'ipv6', 'interfaces', 'areas', 'ospf', 'static-routes']);
 
+/** Ends the parsing at the first fault: what comes after it says nothing more. */
+class Ended extends Error {}
+
 /**
  * Reads an XML document into the tree that the same document has in JSON (RFC 7951), out of `<config>` or `<data>` of
  * RFC 6241 or bare. Document types, and with them entities of one's own, are refused; nesting is bounded.
@@ -136,8 +139,8 @@ export function parseXml(
   const root: Frame = { name: '', member: '', module: '', tree: {}, at: [], text: '', children: 0 };
   const stack: Frame[] = [root];
   let fault: ReadProblem | undefined;
-  const refuse = (message: string, remedy: string): void => {
-    fault ??= {
+  const refuse = (message: string, remedy: string): never => {
+    fault = {
       severity: 'error',
       file,
       path: stack
@@ -149,6 +152,7 @@ export function parseXml(
       message,
       remedy,
     };
+    throw new Ended();
   };
   const put = (parent: Frame, frame: Frame, value: unknown): void => {
     parent.children++;
@@ -174,7 +178,6 @@ export function parseXml(
     begins = { line: parser.line, column: Math.max(1, parser.columnIndex - tag.name.length - 1) };
   });
   parser.on('opentag', (tag) => {
-    if (fault) return;
     const parent = stack.at(-1) ?? root;
     if (stack.length > nesting)
       refuse(`The file is nested more than ${nesting} levels deep.`, 'A router document needs about 20; check what made this file.');
@@ -197,7 +200,6 @@ export function parseXml(
   parser.on('text', addText);
   parser.on('cdata', addText);
   parser.on('closetag', (tag) => {
-    if (fault) return;
     const frame = stack.pop();
     const parent = stack.at(-1);
     if (!frame || !parent || (tag.uri === netconf && frame.member === parent.member) || frame.tree === parent.tree) return;
@@ -207,7 +209,11 @@ export function parseXml(
       frame.children > 0 ? frame.tree : empty(frame) && (bareContainers.has(frame.name) || frame.name.endsWith('s')) ? {} : leafValue(frame),
     );
   });
-  parser.write(text).close();
+  try {
+    parser.write(text).close();
+  } catch (e) {
+    if (!(e instanceof Ended)) throw e;
+  }
   return fault ? { problems: [fault] } : { tree: root.tree, problems: [] };
 }
 
