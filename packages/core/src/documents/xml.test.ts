@@ -11,7 +11,7 @@ describe('XML that goes on after its first fault', () => {
   };
 
   test('is read up to the fault: nesting, form, document type', () => {
-    const behind = '<b>1</b>'.repeat(50_000);
+    const behind = '<address>1</address>'.repeat(50_000);
     expect(lookedAt(`<config>${'<a>'.repeat(101)}${behind}`)).toBeLessThan(500);
     expect(lookedAt(`<config><a></b>${behind}`)).toBeLessThan(50);
     expect(lookedAt(`<!DOCTYPE config><config>${behind}</config>`)).toBe(0);
