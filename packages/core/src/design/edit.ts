@@ -88,6 +88,21 @@ export function applyEdits(documents: readonly SourceDocument[], edits: readonly
   return out;
 }
 
+/**
+ * Whether edits that were computed on some documents mean the same on others: every value that they change stands there as it
+ * did, under the same names. An entry of a list at another place is another one.
+ */
+export function stillFits(edits: readonly Edit[], before: readonly SourceDocument[], now: readonly SourceDocument[]): boolean {
+  let [old, current] = [before, now];
+  return edits.every((e) => {
+    const [x, y] = [old, current].map((list) => list.find((d) => d.file === e.file)?.tree);
+    const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+    if ((x === undefined) !== (y === undefined) || !same(valueAt(y ?? {}, e.at), e.from) || pathWords(x, e.at) !== pathWords(y, e.at)) return false;
+    [old, current] = [applyEdits(old, [e]), applyEdits(current, [e])];
+    return true;
+  });
+}
+
 const isObject = (x: unknown): x is Record<string, unknown> => typeof x === 'object' && x !== null && !Array.isArray(x);
 
 /** Differences of two values of a tree, as small as their way back allows: an edit and its inverse keep the order of members. */

@@ -1,4 +1,4 @@
-import { applyEdits, editsBetween, type Edit } from '@gentle-compass/core/design/edit';
+import { applyEdits, editsBetween, stillFits, type Edit } from '@gentle-compass/core/design/edit';
 import { placeEdits, type Placing } from '@gentle-compass/core/design/map-places';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import type { SheetName } from '@gentle-compass/core/sheets/sheet-names';
@@ -25,8 +25,19 @@ export function inTurn<T>(work: () => Promise<T>): Promise<T> {
   return done;
 }
 
+/** How a change is made once more, should another tab have been first; false where it does not fit any more. */
+type Again = () => Promise<boolean>;
+const never: Again = () => Promise.resolve(false);
+
 /** @param step  place of the step that this is, whose effect is to be noted */
-async function run(edits: readonly Edit[], title: string, history: readonly HistoryStep[], position: number, step?: number): Promise<void> {
+async function run(
+  edits: readonly Edit[],
+  title: string,
+  history: readonly HistoryStep[],
+  position: number,
+  again: Again,
+  step?: number,
+): Promise<void> {
   const id = get().design?.id;
   if (id === undefined) return;
   const opening = received.openings;
@@ -37,7 +48,7 @@ async function run(edits: readonly Edit[], title: string, history: readonly Hist
     const changed = documents.filter((d) => !before.has(d));
     const view = received.take(await taken(edits, documents));
     // What the worker took is kept, and nothing else: what is seen is on its way to the storage.
-    const kept = keep({ documents, changed, history, position, steps: step === undefined ? [] : [step] });
+    const kept = keep({ documents, changed, history, position, steps: step === undefined ? [] : [step] }, { opening, title, again });
     await Promise.race([kept, new Promise((go) => setTimeout(go, 40))]);
     const { design } = get();
     // Another design was opened meanwhile: the worker has that one too.
@@ -115,22 +126,34 @@ function noteEffect(id: string, n: number, title: string, effect: ChangeSummary)
     .catch(() => undefined);
 }
 
-async function change(title: string, edits: readonly Edit[]): Promise<void> {
+async function change(title: string, edits: readonly Edit[], again: Again): Promise<void> {
   const d = get().design;
   if (!d || edits.length === 0) return;
   const history = [...d.history.slice(0, d.position), { title, edits, made: Date.now() }];
-  await run(edits, title, history, history.length, history.length - 1);
+  await run(edits, title, history, history.length, again, history.length - 1);
 }
 
-/** Makes a change; steps that had been undone are given up. */
-export const makeChange = (title: string, edits: readonly Edit[]): Promise<void> => inTurn(() => change(title, edits));
+/** Makes edits that were computed on some documents, where they mean the same on those that stand now. */
+function changeFrom(base: StoredDesign['documents'], title: string, edits: readonly Edit[]): Promise<boolean> {
+  return inTurn(async () => {
+    const fits = received.documents === base || stillFits(edits, base, received.documents);
+    if (fits) await change(title, edits, () => changeFrom(base, title, edits));
+    return fits;
+  });
+}
+
+/** Makes a change of what is shown; steps that had been undone are given up. */
+export async function makeChange(title: string, edits: readonly Edit[]): Promise<void> {
+  const made = await changeFrom(get().design?.documents ?? [], title, edits);
+  if (!made) set({ notice: `“${title}” does not fit any more: the design was changed meanwhile.` });
+}
 
 /** Puts values into cells of a table as one step; what cannot be is told, the rest is done. */
 export const enterCells = (name: SheetName, cells: readonly TypedCell[]): Promise<CellsView> =>
   inTurn(async () => {
     try {
       const done = await workbench().editing.cells(name, cells);
-      if (done.edits.length > 0) await change(done.title, done.edits);
+      if (done.edits.length > 0) await change(done.title, done.edits, () => enterCells(name, cells).then((c) => c.edits.length > 0));
       return done;
     } catch (e) {
       told(e, 'Changing the table');
@@ -143,7 +166,7 @@ export const enterLine = (line: string, selected: readonly string[]): Promise<En
   inTurn(async () => {
     try {
       const reading = await workbench().editing.entry(line, selected);
-      if (reading.plan) await change(reading.plan.title, reading.plan.edits);
+      if (reading.plan) await change(reading.plan.title, reading.plan.edits, () => enterLine(line, selected).then((r) => r.plan !== undefined));
       return reading;
     } catch (e) {
       told(e, `“${line}”`);
@@ -163,7 +186,7 @@ async function goTo(wanted: (now: number) => number): Promise<void> {
   const steps = Math.abs(position - d.position);
   const last = d.history[position < d.position ? position : position - 1];
   const title = `${position < d.position ? 'Undone' : 'Done again'}: ${steps === 1 ? (last?.title ?? '') : `${steps} steps`}`;
-  await run([...back, ...forth], title, d.history, position);
+  await run([...back, ...forth], title, d.history, position, never);
 }
 
 /** Goes to the state after so many steps of the history, back or forth. */
@@ -184,7 +207,7 @@ export const placeOnMap = (placings: readonly Placing[]): Promise<void> =>
     const title = placings.some((p) => !p.at)
       ? `The map places ${placings.length === 1 ? (first?.name ?? '') : `${placings.length} plates`} again`
       : `${first?.name ?? ''} placed on the map`;
-    return change(title, placeEdits(received.documents, placings));
+    return change(title, placeEdits(received.documents, placings), () => placeOnMap(placings).then(() => true));
   });
 
 /** Accepts a finding with a note, or without one takes its acceptance back. */

@@ -1,5 +1,6 @@
 import { announce, shelf } from '../storage/shelf';
 import { Overtaken, type Change, type StoredDesign, type VersionRow } from '../storage/kept';
+import { received } from './received';
 import { useStore } from './state';
 import { summaryOf } from './stored';
 
@@ -11,7 +12,16 @@ let writing: Promise<void> = Promise.resolve();
 /** Resolves when everything that was to be kept so far has been, or could not be. */
 export const allKept = (): Promise<void> => writing;
 
-type Overtaking = (design: string, notice: string) => Promise<void>;
+/** A change, as far as it must be made again where another tab was first. */
+export interface Made {
+  /** The opening that it was computed in: what another tab wrote begins a new one. */
+  readonly opening: number;
+  readonly title: string;
+  /** Makes it on what stands now; false where it does not fit any more. */
+  readonly again: () => Promise<boolean>;
+}
+
+type Overtaking = (design: string, made: Made | undefined) => Promise<void>;
 let overtaken: Overtaking = () => Promise.resolve();
 
 /** Says what is to be done when another tab was first. */
@@ -19,21 +29,30 @@ export function whenOvertaken(then: Overtaking): void {
   overtaken = then;
 }
 
-/** Keeps the open design whole, or with `change` only what that writes; what comes of it is told. */
-export function keep(change?: Change): Promise<void> {
+/**
+ * Keeps the open design whole, or with `change` only what that writes; what comes of it is told. A change belongs to the state
+ * that it was computed on: it is never written over what another tab has written since.
+ */
+export function keep(change?: Change, made?: Made): Promise<void> {
   const id = get().design?.id;
   writing = writing.then(async () => {
     const design = get().design;
     if (!design || design.id !== id) return;
+    const opening = received.openings;
+    if (made && made.opening !== opening) {
+      await overtaken(id, made);
+      return;
+    }
     try {
       // What could not be kept before is written whole.
       const whole = change ? { ...design, documents: change.documents, history: change.history, position: change.position } : design;
       const revision = change && get().unkept === undefined ? await shelf().change(design, change) : await shelf().put(whole);
       const now = get().design;
-      if (now?.id === id) set({ design: { ...now, revision }, unkept: undefined });
+      // What another tab wrote meanwhile has a revision of its own.
+      if (now?.id === id && opening === received.openings) set({ design: { ...now, revision }, unkept: undefined });
       announce(design.id);
     } catch (e) {
-      if (e instanceof Overtaken && !e.gone) await overtaken(design.id, 'Another tab changed this design first; your last change was not made.');
+      if (e instanceof Overtaken && !e.gone) await overtaken(design.id, made);
       else if (e instanceof Overtaken) standAside();
       else set({ unkept: reasonOf(e) });
     }

@@ -22,18 +22,33 @@ export const samples = [firstSample, { folder: 'saltmarsh-point', name: 'Saltmar
 
 /** Shows the design as another tab has written it. */
 async function follow(id: string, notice: string): Promise<void> {
-  const d = await shelf().design(id);
-  if (get().design?.id !== id) return;
-  if (!d) standAside();
-  else if (d.revision !== get().design?.revision || d.name !== get().design?.name) {
+  // Read in its turn: what was read earlier is never shown after what was read later.
+  const shown = await inTurn(async () => {
+    if (get().design?.id !== id) return undefined;
+    const d = await shelf().design(id);
+    const now = get().design;
+    if (!d) standAside();
+    if (!d || (d.revision === now?.revision && d.name === now.name)) return undefined;
     const { reference } = get();
-    await inTurn(() => show(d, false));
+    await show(d, false);
     set({ notice, reference });
-    if (reference) await refer(reference);
-  }
+    return { reference };
+  });
+  if (shown?.reference) await refer(shown.reference);
 }
 
-whenOvertaken(follow);
+/** Another tab was first: its state is shown, and what was made here is made again on it, where it still fits. */
+whenOvertaken(async (id, made) => {
+  const first = 'Another tab changed this design first';
+  await follow(id, `${first}.`);
+  if (!made || get().design?.id !== id) return;
+  // Not waited for: it is kept in its turn.
+  void made
+    .again()
+    .then((done) =>
+      set({ notice: `${first}: “${made.title}” ${done ? 'was made again on what it is now' : 'does not fit any more and was not made'}.` }),
+    );
+});
 
 /**
  * Shows a design that has been read; it becomes the open one.
