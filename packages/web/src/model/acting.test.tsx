@@ -225,3 +225,19 @@ test('what a line cannot do changes nothing, and a worker that fails over readin
   await enterLine('set cost 2 on tern-1', []);
   expect(state().trouble).toBe('“set cost 2 on tern-1” did not work: no words');
 });
+
+test('of a damaged design what is whole is opened as a copy, the rest is told and stays as it is', async () => {
+  const id = state().design?.id ?? '';
+  await openEmpty('Elsewhere');
+  await shelf().documents.delete([id, 'tern-3.json']);
+  await openKept(id);
+  await settled();
+  expect(state().damaged).toEqual({ id, name: 'Tern islet', words: ['The document tern-3.json is missing.'] });
+  expect(state().design?.name).toBe('Tern islet, what is whole');
+  expect(state().view?.routers.map((r) => r.name)).toEqual(['tern-1', 'tern-2']);
+  await enterLine('set cost 9 on tern-1/to-tern-2', []);
+  await settled();
+  expect(await kept()).toMatchObject({ sound: true, position: 1 });
+  expect((await shelf().raw(id))?.documents).toHaveLength(2);
+  expect((await shelf().list()).map((d) => d.name)).toEqual(expect.arrayContaining(['Tern islet', 'Tern islet, what is whole']));
+});

@@ -19,6 +19,8 @@ export const openBlueprint = (open: boolean): void => {
 export const openWorksheet = (open: boolean): void => useStore.setState({ worksheet: open });
 /** Opens a router's document beside its panel; `undefined` closes it. */
 export const openDocument = (router: string | undefined, line?: number): void => useStore.setState({ document: router, documentLine: line });
+/** Puts the word about a damaged design away. */
+export const dismissDamage = (): void => useStore.setState({ damaged: undefined });
 export const dismissNotice = (): void => useStore.setState({ notice: undefined });
 export const dismissChange = (): void => useStore.setState({ lastChange: undefined });
 export const endFirstVisit = (): void => useStore.setState({ firstVisit: false });

@@ -1,6 +1,7 @@
 import type { InputFile } from '@gentle-compass/core/documents/documents';
 import type { CampusSize } from '@gentle-compass/core/generate/generate-campus';
 import type { StoredDesign } from '../storage/kept';
+import type { Opened } from '../storage/sound';
 import { hearOthers, shelf } from '../storage/shelf';
 import { workbench } from '../worker/client';
 import { readAddress, writeAddress } from './address';
@@ -75,6 +76,7 @@ async function show(design: StoredDesign, keepIt: boolean | string): Promise<voi
     lastChange: undefined,
     working: undefined,
     unkept,
+    damaged: undefined,
     notice: undefined,
     reference: undefined,
     comparison: undefined,
@@ -87,6 +89,16 @@ async function show(design: StoredDesign, keepIt: boolean | string): Promise<voi
   const { fail } = get();
   if (fail.length > 0) await setFailures(fail);
   void judging.begin();
+}
+
+/** Shows a design out of the store. Of a damaged one what is whole is opened as a copy; the damaged one stays as it is. */
+async function showKept({ design, damage }: Opened): Promise<void> {
+  if (damage.length === 0) {
+    await show(design, false);
+    return;
+  }
+  await show(fresh({ name: `${design.name}, what is whole`, documents: design.documents }), true);
+  set({ damaged: { id: design.id, name: design.name, words: damage } });
 }
 
 /** Opens what was open last, or on the first visit the sample with its seeded faults. */
@@ -109,7 +121,7 @@ export async function start(): Promise<void> {
         unread = `what it keeps could not be read (${reasonOf(e)})`;
         return undefined;
       });
-    if (last) await show(last, false);
+    if (last) await showKept(last);
     else {
       set({ firstVisit: true });
       await openSample(firstSample, unread);
@@ -158,14 +170,14 @@ export async function openGenerated(size: CampusSize): Promise<string | undefine
 /** Opens a design that this browser keeps. */
 export async function openKept(id: string): Promise<void> {
   const d = await shelf()
-    .design(id)
+    .opened(id)
     .catch(() => undefined);
   if (!d) {
     set({ trouble: 'This design is no longer kept in this browser.' });
     return;
   }
   go({ router: undefined, segment: undefined, pair: undefined, prefix: undefined, fail: [] });
-  await show(d, false);
+  await showKept(d);
 }
 
 /** Opens a design without any router. */

@@ -37,6 +37,8 @@ export interface State extends Address {
   readonly fault: boolean;
   /** Why the browser does not keep the design: it is to be exported, or kept again. */
   readonly unkept: string | undefined;
+  /** A design that the store holds only in part; what is whole of it is open as a copy. */
+  readonly damaged: { readonly id: string; readonly name: string; readonly words: readonly string[] } | undefined;
   /** Something happened in another tab that the user should know of. */
   readonly notice: string | undefined;
   readonly reference: Reference | undefined;
@@ -78,6 +80,7 @@ export const useStore = create<State>(() => ({
   trouble: undefined,
   fault: false,
   unkept: undefined,
+  damaged: undefined,
   notice: undefined,
   reference: undefined,
   comparison: undefined,

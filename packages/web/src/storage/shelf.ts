@@ -12,6 +12,8 @@ import {
   type VersionRow,
 } from './kept';
 
+import { isSoundRow, putTogether, type Opened, type RawDesign } from './sound';
+
 /** How version 1 kept a design: everything in one record. */
 interface FirstDesign {
   readonly id: string;
@@ -137,36 +139,32 @@ export class Shelf extends Dexie {
     await this.write(() => this.designs.update(id, { summary }));
   }
 
-  /** A kept design with everything of it. */
-  async design(id: string): Promise<StoredDesign | undefined> {
+  /** Everything that is kept of a design, as it is; `undefined` where nothing is. */
+  async raw(id: string): Promise<RawDesign | undefined> {
     return this.transaction('r', this.designs, this.documents, this.steps, async () => {
-      const row = await this.designs.get(id);
-      if (!row) return undefined;
-      const rows = await this.documents.where('design').equals(id).toArray();
-      const by = new Map(rows.map((r) => [r.file, r.document]));
+      const row: unknown = await this.designs.get(id);
+      if (row === undefined) return undefined;
+      const documents = await this.documents.where('design').equals(id).toArray();
       const steps = await this.steps.where('[design+n]').between([id, Dexie.minKey], [id, Dexie.maxKey]).toArray();
-      return {
-        id,
-        name: row.name,
-        documents: row.files.flatMap((f) => by.get(f) ?? []),
-        history: steps.map(({ title, edits, effect, made }) => ({
-          title,
-          edits,
-          ...(effect ? { effect } : {}),
-          ...(made === undefined ? {} : { made }),
-        })),
-        position: row.position,
-        updated: row.updated,
-        revision: row.revision,
-        ...(row.variantOf === undefined ? {} : { variantOf: row.variantOf }),
-      };
+      return { row, documents, steps };
     });
   }
 
+  /** A kept design with everything of it, and what of it is damaged. */
+  async opened(id: string): Promise<Opened | undefined> {
+    const raw = await this.raw(id);
+    return raw && putTogether(id, raw);
+  }
+
+  /** A kept design, as far as it is whole. */
+  async design(id: string): Promise<StoredDesign | undefined> {
+    return (await this.opened(id))?.design;
+  }
+
   /** The design that was open last; `undefined` on the first visit. */
-  async last(): Promise<StoredDesign | undefined> {
+  async last(): Promise<Opened | undefined> {
     const open = await this.settings.get('open');
-    return open && this.design(open.value);
+    return open && this.opened(open.value);
   }
 
   async markOpen(id: string): Promise<void> {
@@ -174,8 +172,22 @@ export class Shelf extends Dexie {
   }
 
   /** Every kept design, the latest first, without its documents. */
-  list(): Promise<DesignRow[]> {
-    return this.designs.orderBy('updated').reverse().toArray();
+  async list(): Promise<DesignRow[]> {
+    const rows: unknown[] = await this.designs.toArray();
+    return rows
+      .map((row): DesignRow => {
+        if (isSoundRow(row)) return row;
+        const { id, name } = row as Partial<DesignRow>;
+        return {
+          id: String(id),
+          name: `${typeof name === 'string' ? name : 'A design without a name'} (damaged)`,
+          updated: 0,
+          revision: 0,
+          position: 0,
+          files: [],
+        };
+      })
+      .sort((a, b) => b.updated - a.updated);
   }
 
   async rename(id: string, name: string): Promise<void> {
