@@ -1,3 +1,4 @@
+import { say, tell } from './say';
 import { checkDesign } from '@gentle-compass/core/findings/catalogue';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import { junit, sarif } from '@gentle-compass/core/reports/reports';
@@ -49,18 +50,18 @@ export function checkCommand(paths: readonly string[], format: string, expect?: 
     throw new Unusable(`${expect} holds no expectation that could be read; it is a settings document with an "expectation" list.`);
   const { findings, expectations } = checkDesign(predict(read.design), read.documents);
   const report = { findings, problems: read.problems, expectations };
-  if (format === 'json') process.stdout.write(`${JSON.stringify({ findings, expectations }, null, 2)}\n`);
-  else if (format === 'sarif') process.stdout.write(`${JSON.stringify(sarif(report, version), null, 2)}\n`);
-  else if (format === 'junit') process.stdout.write(junit(report));
+  if (format === 'json') say(`${JSON.stringify({ findings, expectations }, null, 2)}\n`);
+  else if (format === 'sarif') say(`${JSON.stringify(sarif(report, version), null, 2)}\n`);
+  else if (format === 'junit') say(junit(report));
   else {
-    for (const f of findings) process.stdout.write(`${findingText(f)}\n\n`);
-    for (const e of expectations) process.stdout.write(`${expectationText(e)}\n`);
+    for (const f of findings) say(`${findingText(f)}\n\n`);
+    for (const e of expectations) say(`${expectationText(e)}\n`);
     const open = findings.filter((f) => !f.accepted);
     const count = (s: string): number => open.filter((f) => f.severity === s).length;
     const parts = [plural(count('error'), 'error'), plural(count('warning'), 'warning'), plural(count('note'), 'note')];
     if (open.length < findings.length) parts.push(`${findings.length - open.length} accepted`);
     if (expectations.length > 0) parts.push(`${expectations.filter((e) => e.holds).length} of ${plural(expectations.length, 'expectation')} hold`);
-    process.stdout.write(`${plural(read.design.routers.length, 'router')}: ${parts.join(', ')}.\n`);
+    say(`${plural(read.design.routers.length, 'router')}: ${parts.join(', ')}.\n`);
   }
   // Every broken expectation is an error among the findings, where it can be accepted like any other.
   const errors = findings.filter((f) => f.severity === 'error' && !f.accepted).length;
@@ -69,6 +70,6 @@ export function checkCommand(paths: readonly string[], format: string, expect?: 
     errors > 0 ? `${plural(errors, 'error')} not accepted` : '',
     unread > 0 ? `${plural(unread, 'place')} of the input not read` : '',
   ].filter(Boolean);
-  if (why.length > 0) process.stderr.write(`check ends with 1: ${why.join(', ')}.\n`);
+  if (why.length > 0) tell(`check ends with 1: ${why.join(', ')}.\n`);
   return why.length > 0 ? 1 : 0;
 }

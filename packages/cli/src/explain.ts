@@ -1,3 +1,4 @@
+import { say } from './say';
 import { valuesOf } from '@gentle-compass/core/evidence/origins';
 import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
 import { routeEvidence, type EvidenceStep } from '@gentle-compass/core/evidence/route-evidence';
@@ -114,6 +115,6 @@ export function explainCommand(args: readonly string[], json: boolean): number {
         .map((r) => r.name)
         .join(', ')}.`,
     );
-  process.stdout.write(slash ? explainInterface(p, router, last.split('/')[1] ?? '', json, read.documents) : explainPrefix(p, router, last, json));
+  say(slash ? explainInterface(p, router, last.split('/')[1] ?? '', json, read.documents) : explainPrefix(p, router, last, json));
   return 0;
 }

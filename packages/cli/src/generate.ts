@@ -1,3 +1,4 @@
+import { say } from './say';
 import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { documentText } from '@gentle-compass/core/documents/documents';
@@ -21,6 +22,6 @@ export function generateCommand(o: { routers: string; areas: string; seed: strin
   }
   mkdirSync(o.out, { recursive: true });
   for (const d of documents) writeFileSync(join(o.out, d.file), documentText(d));
-  process.stdout.write(`${documents.length} router documents in ${o.out}.\n`);
+  say(`${documents.length} router documents in ${o.out}.\n`);
   return 0;
 }

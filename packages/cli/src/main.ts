@@ -1,3 +1,4 @@
+import { say, tell } from './say';
 import { Command, CommanderError } from 'commander';
 import { checkCommand } from './check';
 import { explainCommand } from './explain';
@@ -7,6 +8,7 @@ import { tableCommand, worksheetCommand } from './table';
 import { traceCommand } from './trace';
 import { predictCommand } from './predict';
 import { Unusable } from './unusable';
+import { callerError } from './caller-error';
 import { readFileSync } from 'node:fs';
 
 const collectOption = (value: string, before: string[]): string[] => [...before, value];
@@ -15,6 +17,7 @@ function program(done: (code: number) => void): Command {
   const cli = new Command('gentle-compass')
     .description('Predicts what an OSPF campus comes to rest in, and checks what its routers must agree on.')
     .exitOverride()
+    .configureOutput({ writeOut: (text) => void say(text), writeErr: (text) => void tell(text) })
     .showHelpAfterError('(gentle-compass --help lists the commands)');
   cli
     .command('predict')
@@ -113,11 +116,12 @@ export async function main(args: readonly string[]): Promise<number> {
     return code;
   } catch (e) {
     if (e instanceof CommanderError) return e.exitCode === 0 ? 0 : 2;
-    if (e instanceof Unusable || (e as NodeJS.ErrnoException).code === 'ENOENT') {
-      process.stderr.write(`gentle-compass: ${(e as Error).message}\n`);
+    const mistake = e instanceof Unusable ? e.message : callerError(e);
+    if (mistake !== undefined) {
+      tell(`gentle-compass: ${mistake}\n`);
       return 2;
     }
-    process.stderr.write(`gentle-compass: a fault of ours: ${e instanceof Error ? (e.stack ?? e.message) : String(e)}\n`);
+    tell(`gentle-compass: a fault of ours: ${e instanceof Error ? (e.stack ?? e.message) : String(e)}\n`);
     return 70;
   }
 }

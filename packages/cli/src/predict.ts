@@ -1,3 +1,4 @@
+import { say, tell } from './say';
 import { once } from 'node:events';
 import { findingsOf } from '@gentle-compass/core/findings/catalogue';
 import type { Finding } from '@gentle-compass/core/findings/finding';
@@ -21,7 +22,7 @@ export interface PredictCall {
 
 /** Writes and waits where the reader is slower than we are. */
 async function write(text: string): Promise<void> {
-  if (!process.stdout.write(text)) await once(process.stdout, 'drain');
+  if (!say(text)) await once(process.stdout, 'drain');
 }
 
 /** Reads the input of a call; nothing readable in it makes the call unusable. @param now  moment at which key lifetimes are judged */
@@ -30,9 +31,9 @@ export function readInput(paths: readonly string[], now?: string): ReturnType<ty
   if (now !== undefined && at === undefined) throw new Unusable(`--now "${now}" is not ${moment.expected}.`);
   const collected = collect(paths);
   const read = readSet(collected.files, { named: at, clock: Date.now() });
-  if (read.design.now !== undefined) process.stderr.write(`Key lifetimes are judged at ${new Date(read.design.now).toISOString()}.\n`);
+  if (read.design.now !== undefined) tell(`Key lifetimes are judged at ${new Date(read.design.now).toISOString()}.\n`);
   const problems = [...collected.problems, ...read.problems];
-  for (const p of problems) process.stderr.write(`${problemLine(p)}\n`);
+  for (const p of problems) tell(`${problemLine(p)}\n`);
   if (read.design.routers.length === 0) throw new Unusable('no router document could be read.');
   return { ...read, problems };
 }

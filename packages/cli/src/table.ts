@@ -1,3 +1,4 @@
+import { say } from './say';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { checkDesign } from '@gentle-compass/core/findings/catalogue';
@@ -26,7 +27,7 @@ export function tableCommand(paths: readonly string[], of: string, routers: read
   const p = predict(read.design);
   const only = new Set(chosen(p, routers).map((i) => p.design.routers[i]?.name ?? ''));
   const { findings } = table === 'findings' ? checkDesign(p, read.documents) : { findings: [] };
-  process.stdout.write(writeCsv(tableOf(table, p, findings, routers.length > 0 ? only : undefined)));
+  say(writeCsv(tableOf(table, p, findings, routers.length > 0 ? only : undefined)));
   return 0;
 }
 
@@ -34,7 +35,7 @@ export function tableCommand(paths: readonly string[], of: string, routers: read
 export function worksheetCommand(paths: readonly string[], routers: readonly string[], out: string | undefined): number {
   const p = predict(readInput(paths).design);
   const indexes = chosen(p, routers);
-  if (out === undefined) process.stdout.write(indexes.map((i) => worksheet(p, i)).join('\n'));
+  if (out === undefined) say(indexes.map((i) => worksheet(p, i)).join('\n'));
   else {
     mkdirSync(out, { recursive: true });
     // A host name may hold what no file name can.

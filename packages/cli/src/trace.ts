@@ -1,3 +1,4 @@
+import { say } from './say';
 import { parseFailure, type FailureSpec } from '@gentle-compass/core/failures/outage';
 import { formatIpv4, parseIpv4 } from '@gentle-compass/core/prefix/ipv4';
 import { predict } from '@gentle-compass/core/predict';
@@ -52,7 +53,7 @@ export function traceCommand(paths: readonly string[], call: TraceCall): number 
   const at = call.at === undefined ? undefined : p.routerIndex(call.at);
   if (at === -1) throw new Unusable(`there is no router "${call.at ?? ''}".`);
   const t = trace(new Forwarding(p), from, to, at);
-  process.stdout.write(
+  say(
     call.json
       ? `${JSON.stringify({ forward: walkJson(t.forward), return: walkJson(t.return) }, null, 2)}\n`
       : `${[...walkText(`${call.from} to ${call.to}`, t.forward), ...walkText(`${call.to} back to ${call.from}`, t.return)].join('\n')}\n`,
