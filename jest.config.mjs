@@ -15,7 +15,7 @@ export default {
   projects: [
     { ...common, rootDir: '.', displayName: 'core', testEnvironment: 'node', testMatch: ['<rootDir>/packages/core/src/**/*.test.ts'] },
     { ...common, rootDir: '.', displayName: 'cli', testEnvironment: 'node', testMatch: ['<rootDir>/packages/cli/src/**/*.test.ts'] },
-    { ...common, rootDir: '.', displayName: 'web', testEnvironment: 'node', testMatch: ['<rootDir>/packages/web/src/**/*.test.ts'] },
+    { ...common, rootDir: '.', displayName: 'web', testEnvironment: 'node', testMatch: ['<rootDir>/packages/web/{src,app}/**/*.test.ts'] },
     {
       ...common,
       rootDir: '.',

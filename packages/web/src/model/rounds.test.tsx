@@ -86,7 +86,7 @@ test.each([
     const kept = await first.shelf.design(id);
     return tabs.filter((t) => {
       const { design } = t.state.useStore.getState();
-      return design?.revision !== kept?.revision || design?.position !== kept?.position;
+      return design?.revision !== kept?.revision || JSON.stringify(design?.documents) !== JSON.stringify(kept?.documents);
     }).length;
   };
   for (let n = 0, still = 0; n < 600 && still < 5; n++) {

@@ -1,33 +1,8 @@
-import { spawn } from 'node:child_process';
-import { join } from 'node:path';
+import { bodyOf, done, isForeign, run, turn } from './computing';
 import { readLimits } from '@gentle-compass/core/documents/limits';
 
-/** Requests computed at a time, and those that may wait; more are asked to come again. */
-const atOnce = 2;
-const waiting = 32;
-/** Milliseconds after which a computation is given up. */
-const patience = 120_000;
-
-const queue: (() => void)[] = [];
-let running = 0;
-
-async function turn(): Promise<boolean> {
-  if (running < atOnce) {
-    running++;
-    return true;
-  }
-  if (queue.length >= waiting) return false;
-  await new Promise<void>((resolve) => queue.push(resolve));
-  return true;
-}
-
-function done(): void {
-  const next = queue.shift();
-  if (next) next();
-  else running--;
-}
-
-const refuse = (status: number, error: string, remedy: string): Response => Response.json({ error, remedy }, { status });
+const refuse = (status: number, error: string, remedy: string, headers: Record<string, string> = {}): Response =>
+  Response.json({ error, remedy }, { status, headers });
 
 const types: Record<string, string> = {
   sarif: 'application/sarif+json',
@@ -53,64 +28,27 @@ function argumentsOf(command: string, query: URLSearchParams): string[] | string
   return `There is no "${command}" here.`;
 }
 
-/** Runs the command line in a process of its own, so that no request can stall another; nothing is stored. */
-function run(args: readonly string[], body: Uint8Array): Promise<{ code: number; out: Buffer; err: string }> {
-  return new Promise((resolve) => {
-    const child = spawn(process.execPath, ['--max-old-space-size=4096', join(process.cwd(), '../cli/bin/gentle-compass.mjs'), ...args], {
-      stdio: 'pipe',
-    });
-    const out: Buffer[] = [];
-    let err = '';
-    const timer = setTimeout(() => child.kill('SIGKILL'), patience);
-    child.stdout.on('data', (d: Buffer) => out.push(d));
-    child.stderr.on('data', (d: Buffer) => (err += String(d)));
-    child.stdin.on('error', () => undefined); // the reader may stop before everything is written
-    child.on('error', (e) => {
-      clearTimeout(timer);
-      resolve({ code: 70, out: Buffer.alloc(0), err: e.message });
-    });
-    child.on('close', (code) => {
-      clearTimeout(timer);
-      resolve({ code: code ?? 124, out: Buffer.concat(out), err });
-    });
-    child.stdin.end(body);
-  });
-}
-
-/** Reads a body up to the limit of one file; `undefined` when it is longer. */
-async function bodyOf(request: Request): Promise<Uint8Array | undefined> {
-  if (Number(request.headers.get('content-length') ?? 0) > readLimits.fileBytes) return undefined;
-  const parts: Uint8Array[] = [];
-  let size = 0;
-  const reader = request.body?.getReader();
-  for (let part = await reader?.read(); part && !part.done; part = await reader?.read()) {
-    const value = part.value as Uint8Array;
-    size += value.length;
-    if (size > readLimits.fileBytes) {
-      await reader?.cancel();
-      return undefined;
-    }
-    parts.push(value);
-  }
-  return Buffer.concat(parts);
-}
-
 /**
  * `POST /api/check?format=json|sarif|junit|text` and `POST /api/predict?fail=…&router=…`: a .zip or one document as the
  * body, the answer of the command line as the response. 422 when nothing usable was sent; what `check` found does not
  * change the status: header `x-exit-code` holds the exit code.
  */
 export async function POST(request: Request, { params }: { params: Promise<{ command: string }> }): Promise<Response> {
+  if (isForeign(request)) return refuse(403, 'This request comes from another site.', 'Ask from the page itself, or from a program.');
   const { command } = await params;
   const query = new URL(request.url).searchParams;
   const args = argumentsOf(command, query);
   if (typeof args === 'string') return refuse(404, args, 'Use /api/check (format json, sarif, junit or text) or /api/predict.');
-  const body = await bodyOf(request);
-  if (!body) return refuse(413, `The body is over ${readLimits.fileBytes / 1024 / 1024} MB.`, 'Send fewer documents, or pack them into a .zip.');
+  const limit = readLimits.fileBytes / 1024 / 1024;
+  const body = await bodyOf(request, readLimits.fileBytes);
+  if (body === 'too-large') return refuse(413, `The body is over ${limit} MB.`, 'Send fewer documents, or pack them into a .zip.');
+  if (body === 'stalled') return refuse(408, 'The body did not come.', 'Send it again, and faster.');
   if (body.length === 0) return refuse(422, 'The body is empty.', 'Send a .zip of router documents, or one document.');
-  if (!(await turn())) return refuse(503, 'Too many requests are being computed.', 'Come again in a minute.');
+  const place = await turn(request.signal);
+  if (place === 'busy') return refuse(503, 'Too many requests are being computed.', 'Come again in half a minute.', { 'retry-after': '30' });
+  if (place === 'gone') return refuse(499, 'Nobody waits for the answer any more.', 'Ask again.');
   try {
-    const { code, out, err } = await run(args, body);
+    const { code, out, err } = await run(args, body, request.signal);
     const messages = err.split('\n').filter(Boolean);
     if (code === 2) return Response.json({ error: 'Nothing usable was sent.', messages }, { status: 422 });
     if (code > 2)
