@@ -1,7 +1,9 @@
 import { join } from 'node:path';
 import type { NextConfig } from 'next';
+import { plainHeaders } from './src/frame/policy';
 
 const config: NextConfig = {
+  headers: () => Promise.resolve([{ source: '/:path*', headers: [...plainHeaders] }]),
   transpilePackages: ['@gentle-compass/core'],
   devIndicators: false,
   poweredByHeader: false,

@@ -7,6 +7,9 @@ import '@fontsource/ibm-plex-mono/400.css';
 import '@fontsource/ibm-plex-mono/600.css';
 import './globals.css';
 
+/** Drawn for each request: its scripts carry the nonce of that answer. */
+export const dynamic = 'force-dynamic';
+
 export const metadata: Metadata = {
   title: 'Gentle Compass',
   description: 'Designs multi-area OSPF campuses, checks what routers must agree on, and predicts every route.',

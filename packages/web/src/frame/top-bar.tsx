@@ -175,11 +175,20 @@ function FileMenu() {
   );
 }
 
+/** The chart that was chosen, where the browser keeps it. */
+function keptTheme(): string | null {
+  try {
+    return window.localStorage.getItem('theme');
+  } catch {
+    return null;
+  }
+}
+
 function ThemeControl() {
   const [theme, setTheme] = useState<'light' | 'dark' | undefined>(undefined);
   const shown = theme ?? 'light';
   useEffect(() => {
-    const kept = window.localStorage.getItem('theme');
+    const kept = keptTheme();
     const dark = kept === null ? window.matchMedia('(prefers-color-scheme: dark)').matches : kept === 'dark';
     document.documentElement.dataset.theme = dark ? 'dark' : 'light';
     // eslint-disable-next-line react-hooks/set-state-in-effect -- the page is rendered before the browser's wish is known
@@ -188,7 +197,11 @@ function ThemeControl() {
   const turn = (): void => {
     const next = shown === 'dark' ? 'light' : 'dark';
     document.documentElement.dataset.theme = next;
-    window.localStorage.setItem('theme', next);
+    try {
+      window.localStorage.setItem('theme', next);
+    } catch {
+      useStore.setState({ notice: 'This browser keeps no settings: the chart is as you chose until the page is closed. Everything else works.' });
+    }
     setTheme(next);
   };
   return (
@@ -204,6 +217,7 @@ export function TopBar() {
   const history = useStore((s) => s.design?.history);
   const position = useStore((s) => s.design?.position ?? 0);
   const working = useStore((s) => s.working);
+  const reading = useStore((s) => s.reading);
   const back = history?.[position - 1];
   const forward = history?.[position];
   return (
@@ -219,6 +233,11 @@ export function TopBar() {
       </span>
       <span className="ml-auto text-ink3" role="status">
         {working ?? ''}
+        {reading && (
+          <button type="button" className="control ml-2" onClick={reading.stop}>
+            Stop reading
+          </button>
+        )}
       </span>
       <button type="button" className="control" disabled={!back} title={back ? `Undo: ${back.title}` : 'Nothing to undo'} onClick={() => void undo()}>
         Undo

@@ -1,9 +1,11 @@
+import type { ReadProblem } from '@gentle-compass/core/documents/cursor';
 import type { InputFile } from '@gentle-compass/core/documents/documents';
 import type { CampusSize } from '@gentle-compass/core/generate/generate-campus';
 import type { StoredDesign } from '../storage/kept';
 import type { Opened } from '../storage/sound';
 import { hearOthers, shelf } from '../storage/shelf';
 import { workbench } from '../worker/client';
+import { readApart, Stopped } from '../worker/reading';
 import { readAddress, writeAddress } from './address';
 import { refer } from './comparing';
 import { setFailures } from './failing';
@@ -26,12 +28,13 @@ async function follow(id: string, notice: string): Promise<void> {
   // Read in its turn: what was read earlier is never shown after what was read later.
   const shown = await inTurn(async () => {
     if (get().design?.id !== id) return undefined;
-    const d = await shelf().design(id);
+    const opened = await shelf().opened(id);
+    const d = opened?.design;
     const now = get().design;
     if (!d) standAside();
     if (!d || (d.revision === now?.revision && d.name === now.name)) return undefined;
     const { reference } = get();
-    await show(d, false);
+    await showKept(opened);
     set({ notice, reference });
     return { reference };
   });
@@ -111,9 +114,10 @@ export async function start(): Promise<void> {
     if (address.fail.join() !== before) void setFailures(address.fail, false);
   });
   try {
-    hearOthers((id) => {
+    const hears = hearOthers((id) => {
       if (id === get().design?.id) void allKept().then(() => follow(id, 'Changed in another tab.'));
     });
+    const deaf = hears ? undefined : 'This browser does not let tabs speak with each other: what another tab changes is told when both write.';
     let unread: string | undefined;
     const last = await shelf()
       .last()
@@ -126,6 +130,7 @@ export async function start(): Promise<void> {
       set({ firstVisit: true });
       await openSample(firstSample, unread);
     }
+    if (deaf !== undefined) set({ notice: deaf });
   } catch (e) {
     told(e, 'Opening the design');
   }
@@ -204,16 +209,35 @@ export async function renameDesign(name: string): Promise<void> {
   await keep();
 }
 
-/** Reads a user's files. The open design stays unless routers were found. */
+/** A user's files as octets; one that the browser cannot read is told, the rest is read. */
+async function octetsOf(files: readonly File[]): Promise<{ read: InputFile[]; problems: ReadProblem[] }> {
+  const [read, problems]: [InputFile[], ReadProblem[]] = [[], []];
+  for (const f of files) {
+    const name = f.webkitRelativePath || f.name;
+    try {
+      read.push({ name, content: f.size > 600 * 1024 * 1024 ? '' : new Uint8Array(await f.arrayBuffer()) });
+    } catch (e) {
+      const message = `The browser cannot read this file (${reasonOf(e)}).`;
+      problems.push({ severity: 'error', file: name, path: '', message, remedy: 'Check that it is still there and may be read; it is left out.' });
+    }
+  }
+  return { read, problems };
+}
+
+/** Reads a user's files; that can be stopped. The open design stays unless routers were found. */
 export async function importFiles(files: readonly File[]): Promise<void> {
-  set({ working: `Reading ${files.length === 1 ? (files[0]?.name ?? 'a file') : `${files.length} files`}`, outcome: undefined });
+  get().reading?.stop();
+  const words = `Reading ${files.length === 1 ? (files[0]?.name ?? 'a file') : `${files.length} files`}`;
+  set({ working: words, outcome: undefined });
   try {
-    const read: InputFile[] = [];
-    for (const f of files)
-      read.push({ name: f.webkitRelativePath || f.name, content: f.size > 600 * 1024 * 1024 ? '' : new Uint8Array(await f.arrayBuffer()) });
+    const { read, problems } = await octetsOf(files);
     const single = files.length === 1 ? files[0]?.name.replace(/(\.compass)?\.(json|zip)$/i, '') : undefined;
     const folder = files[0]?.webkitRelativePath.split('/')[0];
-    const outcome = await workbench().files.readFiles(read, single ?? (folder === undefined || folder === '' ? 'Imported campus' : folder));
+    const reading = readApart(read, single ?? (folder === undefined || folder === '' ? 'Imported campus' : folder));
+    set({ reading: { words, stop: reading.stop } });
+    const found = await reading.outcome;
+    const outcome = { ...found, problems: [...problems, ...found.problems] };
+    set({ reading: undefined });
     if (outcome.design) {
       writeAddress({ ...get(), router: undefined, segment: undefined, pair: undefined, prefix: undefined, fail: [] });
       set({ ...readAddress(), firstVisit: false });
@@ -222,6 +246,10 @@ export async function importFiles(files: readonly File[]): Promise<void> {
     set({ outcome: outcome.design && outcome.problems.length === 0 ? undefined : outcome, working: undefined });
     if (outcome.design && outcome.problems.length === 0) set({ lastChange: undefined });
   } catch (e) {
-    told(e, 'Reading the files');
+    if (e instanceof Stopped) set({ notice: `${words}: stopped. The open design is as it was.`, working: undefined, reading: undefined });
+    else {
+      set({ reading: undefined });
+      told(e, 'Reading the files');
+    }
   }
 }

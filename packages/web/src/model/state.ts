@@ -60,6 +60,8 @@ export interface State extends Address {
   readonly documentLine: number | undefined;
   readonly firstVisit: boolean;
   readonly working: string | undefined;
+  /** Files that are being read, in words, and what stops that. */
+  readonly reading: { readonly words: string; readonly stop: () => void } | undefined;
   /** Areas that the map shows as one plate; `undefined` while nobody has chosen. */
   readonly folded: readonly string[] | undefined;
 }
@@ -93,6 +95,7 @@ export const useStore = create<State>(() => ({
   documentLine: undefined,
   firstVisit: false,
   working: 'Opening the chart',
+  reading: undefined,
   folded: undefined,
 }));
 

@@ -22,7 +22,7 @@ async function elsewhere(title: string, change: (tree: Record<string, unknown>) 
   if (!d || !first) throw new Error('nothing is kept');
   const tree = structuredClone(first.tree);
   change(tree);
-  const edits = [{ file: first.file, path: [], from: first.tree, to: tree }] as unknown as Parameters<typeof applyEdits>[1];
+  const edits = [{ router: 'tern-1', file: first.file, at: [], from: first.tree, to: tree }] as unknown as Parameters<typeof applyEdits>[1];
   const documents = d.documents.map((x) => (x === first ? { ...first, tree } : x));
   const history = [...d.history.slice(0, d.position), { title, edits, made: 1 }];
   await shelf().change(d, { documents, changed: [{ ...first, tree }], history, position: history.length, steps: [history.length - 1] });

@@ -2,6 +2,7 @@
 
 import { useMemo, useState } from 'react';
 import type { RouteRow } from '../model/view';
+import { copyText } from '../parts/copy';
 import { RovingList } from '../parts/roving-list';
 import { useWide } from '../parts/use-wide';
 import { areaName } from '../parts/words';
@@ -91,7 +92,7 @@ export function RouteTable({
   const grid = { gridTemplateColumns: compared ? '132px 84px 44px minmax(110px, 1fr) minmax(110px, 170px)' : own.map((c) => c.width).join(' ') };
   const copy = (): void => {
     const lines = shown.map((r) => [r.prefix, r.type, r.metric ?? '', hopText(r), ...(compared ? [r.change, r.before] : [])].join('\t'));
-    void navigator.clipboard.writeText([`prefix\ttype\tcost\tnext hops${compared ? '\tchange\tbefore' : ''}`, ...lines].join('\n'));
+    void copyText([`prefix\ttype\tcost\tnext hops${compared ? '\tchange\tbefore' : ''}`, ...lines].join('\n'));
   };
   return (
     <div className="flex min-h-0 flex-1 flex-col">

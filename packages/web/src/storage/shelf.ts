@@ -228,16 +228,25 @@ const channelName = 'gentle-compass-shelf';
 const tab = Math.floor(Math.random() * 2 ** 48).toString(36);
 let channel: BroadcastChannel | undefined;
 
-/** Tells other tabs that a design was written or taken away. */
+/** Tells other tabs that a design was written or taken away; where tabs cannot speak with each other, nobody hears. */
 export function announce(id: string): void {
-  channel ??= new BroadcastChannel(channelName);
-  channel.postMessage({ id, tab });
+  try {
+    channel ??= new BroadcastChannel(channelName);
+    channel.postMessage({ id, tab });
+  } catch {
+    // Who writes on what another tab has changed is told then.
+  }
 }
 
-/** Hears of designs that other tabs wrote or took away. */
-export function hearOthers(heard: (id: string) => void): void {
-  channel ??= new BroadcastChannel(channelName);
+/** Hears of designs that other tabs wrote or took away. Gives false where the browser lets tabs not speak with each other. */
+export function hearOthers(heard: (id: string) => void): boolean {
+  try {
+    channel ??= new BroadcastChannel(channelName);
+  } catch {
+    return false;
+  }
   channel.onmessage = (e: MessageEvent<{ id: string; tab: string }>) => {
     if (e.data.tab !== tab) heard(e.data.id);
   };
+  return true;
 }

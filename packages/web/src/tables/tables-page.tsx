@@ -9,6 +9,7 @@ import { go } from '../model/moving';
 import { useStore } from '../model/state';
 import { openEntry } from '../model/panes';
 import type { CellsView, TypedCell } from '../model/view';
+import { copyText } from '../parts/copy';
 import { useAnswer } from '../parts/use-answer';
 import { count } from '../parts/words';
 import { workbench } from '../worker/client';
@@ -69,7 +70,7 @@ export function TablesPage({ name }: { readonly name: SheetName }) {
       faults,
     );
   };
-  const copy = (what: readonly SheetRow[]): void => void navigator.clipboard.writeText(copyOut(name, what));
+  const copy = (what: readonly SheetRow[]): void => void copyText(copyOut(name, what));
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col bg-sheet">
       <header className="flex flex-wrap items-center gap-2 border-b border-rule px-4 py-2">

@@ -1,4 +1,5 @@
 import { bodyOf, done, isForeign, run, turn } from './computing';
+import { isOwnHost } from '../../../src/frame/policy';
 import { readLimits } from '@gentle-compass/core/documents/limits';
 
 const refuse = (status: number, error: string, remedy: string, headers: Record<string, string> = {}): Response =>
@@ -34,6 +35,8 @@ function argumentsOf(command: string, query: URLSearchParams): string[] | string
  * change the status: header `x-exit-code` holds the exit code.
  */
 export async function POST(request: Request, { params }: { params: Promise<{ command: string }> }): Promise<Response> {
+  if (!isOwnHost(request.headers.get('host'), process.env['GENTLE_COMPASS_HOST']))
+    return refuse(421, 'This server answers to its own name only.', 'Start it with GENTLE_COMPASS_HOST to let others ask.');
   if (isForeign(request)) return refuse(403, 'This request comes from another site.', 'Ask from the page itself, or from a program.');
   const { command } = await params;
   const query = new URL(request.url).searchParams;
