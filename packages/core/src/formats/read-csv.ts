@@ -161,6 +161,15 @@ function readTable(file: string, text: string, problems: ReadProblem[], notUsed:
     const by = new Map(header.map((h, i) => [h, { text: (cells[i] ?? '').trim().replace(/^'(?=[=+\-@])/, ''), column: i + 1 }]));
     return [new Row(file, n + 2, by, problems)];
   });
+  if (rows.length === 0)
+    problems.push({
+      severity: 'warning',
+      file,
+      path: 'row 2',
+      line: 2,
+      message: 'This table has a header and no rows.',
+      remedy: 'Check that it was exported whole; nothing comes from it.',
+    });
   return { file, kind, rows };
 }
 
