@@ -11,10 +11,13 @@ if (!Number.isInteger(port) || port < 1 || port > 65535) {
   process.exit(1);
 }
 
+// Only this machine is answered, unless another address is asked for.
+const host = process.env.GENTLE_COMPASS_HOST || '127.0.0.1';
+
 const free = await new Promise((resolve) => {
   const probe = createServer();
   probe.once('error', () => resolve(false));
-  probe.listen(port, () => probe.close(() => resolve(true)));
+  probe.listen(port, host, () => probe.close(() => resolve(true)));
 });
 if (!free) {
   console.error(`gentle-compass: port ${port} is taken, perhaps by another Gentle Compass. Stop that, or choose another port: PORT=4311 npm start`);
@@ -23,7 +26,7 @@ if (!free) {
 
 installDependencies();
 buildWeb();
-const server = spawn(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'start', '-p', String(port)], {
+const server = spawn(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'start', '-p', String(port), '-H', host], {
   cwd: join(root, 'packages/web'),
   env,
   stdio: ['ignore', 'pipe', 'inherit'],

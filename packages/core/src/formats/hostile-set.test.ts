@@ -19,11 +19,10 @@ const xml = (inner: string, head = ''): string => `${head}<config xmlns="urn:iet
 const system = (name: string): string => `<system xmlns="urn:ietf:params:xml:ns:yang:ietf-system"><hostname>${name}</hostname></system>`;
 const octets = (...list: (string | number[])[]): Uint8Array =>
   Uint8Array.from(list.flatMap((x) => (typeof x === 'string' ? [...new TextEncoder().encode(x)] : x)));
-const utf16 = (text: string, big: boolean): Uint8Array =>
-  Uint8Array.from([
-    ...(big ? [0xfe, 0xff] : [0xff, 0xfe]),
-    ...[...text].flatMap((c) => (big ? [c.charCodeAt(0) >> 8, c.charCodeAt(0) & 255] : [c.charCodeAt(0) & 255, c.charCodeAt(0) >> 8])),
-  ]);
+const utf16 = (text: string, big: boolean): Uint8Array => {
+  const units = Array.from({ length: text.length }, (_, i) => text.charCodeAt(i));
+  return Uint8Array.from([...(big ? [0xfe, 0xff] : [0xff, 0xfe]), ...units.flatMap((c) => (big ? [c >> 8, c & 255] : [c & 255, c >> 8]))]);
+};
 
 /** A router whose one interface, process, area or route has an odd value. */
 const iface = (leaf: string, value: unknown): string => named('odd', { 'ietf-interfaces:interfaces': { interface: [{ name: 'e', [leaf]: value }] } });
@@ -110,7 +109,7 @@ const texts: Bad[] = [
   quiet('a byte-order mark', 'bad.json', octets([0xef, 0xbb, 0xbf], named('marked'))),
   told('an object of nobody', 'bad.json', '{"a":1}'),
   told('a prototype', 'bad.json', '{"__proto__":{"hostname":"x"},"constructor":1}'),
-  quiet('a number beyond all', 'bad.json', named('large', { x: 1e400 })),
+  quiet('a number beyond all', 'bad.json', named('large').replace('}}', '},"x":1e400}')),
 ];
 
 const xmls: Bad[] = [
@@ -208,30 +207,34 @@ const documents: Bad[] = [
   told('addresses that are none', 'bad.json', ip('10.96.9.1/24')),
   told('an MTU of words', 'bad.json', iface('ietf-ip:ipv4', { mtu: 'large' })),
   told('enabled by a word', 'bad.json', iface('enabled', 'on')),
-  ...[
-    ['cost', 0],
-    ['cost', 65_536],
-    ['cost', '1e9'],
-    ['hello-interval', 0],
-    ['hello-interval', 65_536],
-    ['dead-interval', -1],
-    ['dead-interval', 'soon'],
-    ['priority', 256],
-    ['interface-type', 'loop'],
-    ['passive', 'maybe'],
-    ['static-neighbors', { neighbor: [{ identifier: 'nobody' }] }],
-    ['authentication', { 'ospfv2-key-id': 300, 'ospfv2-key': 'x' }],
-    ['bfd', 'yes'],
-  ].map(([leaf, value]): Bad => told(`${String(leaf)} ${JSON.stringify(value)}`, 'bad.json', port(String(leaf), value))),
-  ...[
-    ['area-type', 'shrub'],
-    ['default-cost', -1],
-    ['default-cost', 16_777_216],
-    ['summary', 'some'],
-    ['ranges', { range: [{ prefix: '10.97.0.0/40' }] }],
-    ['ranges', { range: 'all' }],
-    ['virtual-links', { 'virtual-link': [{ 'transit-area-id': 'x', 'router-id': '1' }] }],
-  ].map(([leaf, value]): Bad => told(`an area's ${String(leaf)} ${JSON.stringify(value)}`, 'bad.json', area(String(leaf), value))),
+  ...(
+    [
+      ['cost', 0],
+      ['cost', 65_536],
+      ['cost', '1e9'],
+      ['hello-interval', 0],
+      ['hello-interval', 65_536],
+      ['dead-interval', -1],
+      ['dead-interval', 'soon'],
+      ['priority', 256],
+      ['interface-type', 'loop'],
+      ['passive', 'maybe'],
+      ['static-neighbors', { neighbor: [{ identifier: 'nobody' }] }],
+      ['authentication', { 'ospfv2-key-id': 300, 'ospfv2-key': 'x' }],
+      ['bfd', 'yes'],
+    ] as [string, unknown][]
+  ).map(([leaf, value]): Bad => told(`${leaf} ${JSON.stringify(value)}`, 'bad.json', port(leaf, value))),
+  ...(
+    [
+      ['area-type', 'shrub'],
+      ['default-cost', -1],
+      ['default-cost', 16_777_216],
+      ['summary', 'some'],
+      ['ranges', { range: [{ prefix: '10.97.0.0/40' }] }],
+      ['ranges', { range: 'all' }],
+      ['virtual-links', { 'virtual-link': [{ 'transit-area-id': 'x', 'router-id': '1' }] }],
+    ] as [string, unknown][]
+  ).map(([leaf, value]): Bad => told(`an area's ${leaf} ${JSON.stringify(value)}`, 'bad.json', area(leaf, value))),
   ...['0.0.0.0', '10.96', 7.5, 'x'].map((id): Bad => told(`the router id ${JSON.stringify(id)}`, 'bad.json', ospf({ 'explicit-router-id': id }))),
   ...['0.0.0.x', -1, 4_294_967_296, null, ''].map((id): Bad =>
     told(`the area ${JSON.stringify(id)}`, 'bad.json', ospf({ areas: { area: [{ 'area-id': id }] } })),

@@ -163,7 +163,7 @@ function readTable(file: string, text: string, problems: ReadProblem[], notUsed:
   });
   if (rows.length === 0)
     problems.push({
-      severity: 'warning',
+      severity: 'note',
       file,
       path: 'row 2',
       line: 2,
