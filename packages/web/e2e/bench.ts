@@ -1,9 +1,19 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { expect, type Page } from '@playwright/test';
 
 /** Opens the page and waits until the chart stands. */
 export async function openFresh(page: Page, query = '/'): Promise<void> {
   await page.goto(query);
   await expect(page.getByRole('navigation', { name: 'Course of work' }).getByText(/\d+ routers?, \d+ areas?/)).toBeVisible();
+}
+
+/** Puts a file on disk into the importer, as the file picker does: its octets do not pass through the page. */
+export async function bringFromDisk(page: Page, name: string, content: Uint8Array): Promise<void> {
+  const folder = mkdtempSync(join(tmpdir(), 'gentle-compass-brought-'));
+  writeFileSync(join(folder, name), content);
+  await page.getByLabel('Files to open').setInputFiles(join(folder, name));
 }
 
 /** Puts files into the importer, as the file picker would. */
