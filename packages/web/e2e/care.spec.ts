@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import { openFresh } from './bench';
 
 const places = [
@@ -30,6 +30,73 @@ for (const theme of ['light', 'dark'] as const)
         ),
       ).toEqual([]);
     });
+
+/** Serious findings of the audit, in words. */
+async function serious(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  return violations
+    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+    .map(
+      (v) =>
+        `${v.id}: ${v.nodes
+          .map((n) => n.target.join(' '))
+          .slice(0, 3)
+          .join('; ')}`,
+    );
+}
+
+const opened: readonly (readonly [string, string, (page: Page) => Promise<void>])[] = [
+  ['the changes', '/?stage=changes', () => Promise.resolve()],
+  ['a table', '/?table=interfaces', () => Promise.resolve()],
+  ['the keys', '/', (page) => page.keyboard.press('?')],
+  ['quick entry', '/', (page) => page.keyboard.press('/')],
+  ['the file menu', '/', (page) => page.getByRole('button', { name: 'Open or export' }).click()],
+  ['a form', '/', (page) => page.getByRole('button', { name: /say what the network is for|expect something more/ }).click()],
+  [
+    'the shelf',
+    '/',
+    async (page) => {
+      await page.getByRole('button', { name: 'Open or export' }).click();
+      await page.getByRole('menuitem', { name: /The shelf/ }).click();
+    },
+  ],
+  ['a document', '/?router=kelp-1', (page) => page.getByRole('button', { name: 'Document', exact: true }).click()],
+  ['a worksheet', '/?router=kelp-1', (page) => page.getByRole('button', { name: 'Worksheet' }).click()],
+];
+for (const theme of ['light', 'dark'] as const)
+  test(`nothing serious stands in the way of anyone in what is opened, ${theme}`, async ({ page }) => {
+    await page.emulateMedia({ colorScheme: theme });
+    for (const [what, place, open] of opened) {
+      await openFresh(page, place);
+      await open(page);
+      await page.waitForTimeout(500);
+      expect([what, await serious(page)]).toEqual([what, []]);
+      expect([what, await page.locator('h1').count()]).toEqual([what, 1]);
+    }
+  });
+
+test('the focus returns to where it came from when what was opened closes', async ({ page }) => {
+  await openFresh(page);
+  const expectBack = async (name: string | RegExp, close: () => Promise<void>): Promise<void> => {
+    const from = page.getByRole('button', { name }).first();
+    await from.focus();
+    await page.keyboard.press('Enter');
+    await page.waitForTimeout(300);
+    await close();
+    await page.waitForTimeout(200);
+    await expect(from).toBeFocused();
+  };
+  await expectBack('Type a change', () => page.keyboard.press('Escape'));
+  await expectBack(/say what the network is for/, () => page.keyboard.press('Escape'));
+  await expectBack(/Open or export/, () => page.keyboard.press('Escape'));
+  await expectBack(/^Areas/, () => page.keyboard.press('Escape'));
+  // From a menu that is gone meanwhile it returns to the menu's button.
+  await page.getByRole('button', { name: 'Open or export' }).click();
+  await page.getByRole('menuitem', { name: /The shelf/ }).click();
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('button', { name: 'Open or export' })).toBeFocused();
+});
 
 test('no request leaves the origin, whatever is done', async ({ page, baseURL }) => {
   const foreign: string[] = [];

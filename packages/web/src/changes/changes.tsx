@@ -285,6 +285,7 @@ export function Changes() {
   const comparison = useStore((s) => s.comparison);
   return (
     <div className="flex min-h-0 grow max-[899px]:flex-col">
+      <h1 className="sr-only">Changes</h1>
       <div className="min-w-0 grow overflow-y-auto px-6 py-5" tabIndex={0} role="region" aria-label="Comparison">
         {reference && comparison ? (
           <Comparison name={reference.name} c={comparison} />

@@ -12,6 +12,7 @@ import { useReading } from '../parts/use-reading';
 import { changeWords } from '../parts/words';
 import { workbench } from '../worker/client';
 import { formKinds, type FormField, type FormValues } from './form-kinds';
+import { ReturnFocus } from '../parts/return-focus';
 
 /** Names that a field can be completed from. */
 function names(
@@ -201,6 +202,7 @@ export function LineForm() {
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
         <Dialog.Content className="fixed top-16 left-1/2 z-50 max-h-[86vh] w-[620px] max-w-[94vw] -translate-x-1/2 overflow-y-auto rounded border border-rule bg-sheet p-5 shadow-lg">
+          <ReturnFocus />
           <Dialog.Title className="text-xl">{kind.title}</Dialog.Title>
           <Dialog.Description className="text-ink2">{kind.about}</Dialog.Description>
           <Form form={form} view={view} />

@@ -24,7 +24,7 @@ export function CompareControl() {
   };
   const choose = (r: Reference | undefined) => (): void => void refer(r);
   return (
-    <DropdownMenu.Root onOpenChange={look}>
+    <DropdownMenu.Root modal={false} onOpenChange={look}>
       <DropdownMenu.Trigger
         className={`control max-w-[310px] ${reference ? 'border-ink' : ''}`}
         aria-label="Compared with"

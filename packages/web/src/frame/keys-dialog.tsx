@@ -3,6 +3,7 @@
 import { Dialog } from 'radix-ui';
 import { openKeys } from '../model/panes';
 import { useStore } from '../model/state';
+import { ReturnFocus } from '../parts/return-focus';
 
 /** Every key, by where it counts. */
 const keys: readonly { readonly where: string; readonly list: readonly (readonly [string, string])[] }[] = [
@@ -55,6 +56,7 @@ export function KeysDialog() {
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
         <Dialog.Content className="fixed top-16 left-1/2 z-50 max-h-[84vh] w-[680px] max-w-[92vw] -translate-x-1/2 overflow-y-auto rounded border border-rule bg-sheet p-5 shadow-lg">
+          <ReturnFocus />
           <Dialog.Title className="text-xl">Keys</Dialog.Title>
           <Dialog.Description className="sr-only">Every key, by where it counts</Dialog.Description>
           <div className="mt-2 grid grid-cols-2 gap-x-8 max-[699px]:grid-cols-1">

@@ -3,6 +3,7 @@
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { openGenerated } from '../model/session';
+import { ReturnFocus } from '../parts/return-focus';
 
 const fields = [
   { id: 'routers', label: 'Routers', hint: 'in all' },
@@ -27,6 +28,7 @@ export function MadeUpCampus({ open, onDone }: { readonly open: boolean; readonl
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
         <Dialog.Content className="fixed top-24 left-1/2 z-50 w-[460px] max-w-[92vw] -translate-x-1/2 rounded border border-rule bg-sheet p-5 shadow-lg">
+          <ReturnFocus />
           <Dialog.Title className="text-xl">A made-up campus</Dialog.Title>
           <Dialog.Description className="mt-1 text-ink2">
             Areas of mixed types with two border routers each, access routers with two uplinks, LANs, summaries and exits.

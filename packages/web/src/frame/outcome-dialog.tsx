@@ -4,6 +4,7 @@ import { Dialog } from 'radix-ui';
 import { useStore } from '../model/state';
 import { dismissOutcome } from '../model/panes';
 import { count } from '../parts/words';
+import { ReturnFocus } from '../parts/return-focus';
 
 /** What an import could not take: file, place, what is wrong, what to do. */
 export function OutcomeDialog() {
@@ -14,6 +15,7 @@ export function OutcomeDialog() {
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
         <Dialog.Content className="fixed top-16 left-1/2 z-50 flex max-h-[80vh] w-[720px] max-w-[92vw] -translate-x-1/2 flex-col rounded border border-rule bg-sheet p-5 shadow-lg">
+          <ReturnFocus />
           <Dialog.Title className="text-xl">
             {kept ? 'Nothing could be imported' : `${count(outcome?.routers ?? 0, 'router')} imported, some things were left out`}
           </Dialog.Title>

@@ -84,7 +84,12 @@ function EntryField({ first }: { readonly first: string }) {
   const [refused, setRefused] = useState<string | undefined>(undefined);
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => {
+    const before = document.activeElement;
     field.current?.focus();
+    // Where it came from the focus goes again, if that still stands.
+    return () => {
+      if (before instanceof HTMLElement && before.isConnected) before.focus();
+    };
   }, []);
   // Once a line can be carried out, a mere description of what could be typed is in the way.
   const words: readonly Word[] = [

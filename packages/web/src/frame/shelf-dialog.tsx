@@ -8,6 +8,7 @@ import { openKept, openVariant, renameDesign } from '../model/session';
 import { useStore } from '../model/state';
 import { useAnswer } from '../parts/use-answer';
 import { count } from '../parts/words';
+import { ReturnFocus } from '../parts/return-focus';
 
 const moment = (ms: number): string => new Date(ms).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 
@@ -43,6 +44,7 @@ export function ShelfDialog({ open, onDone }: { readonly open: boolean; readonly
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
         <Dialog.Content className="fixed top-16 left-1/2 z-50 flex max-h-[82vh] w-[760px] max-w-[94vw] -translate-x-1/2 flex-col rounded border border-rule bg-sheet p-5 shadow-lg">
+          <ReturnFocus />
           <Dialog.Title className="text-xl">The shelf</Dialog.Title>
           <Dialog.Description className="text-ink2">
             Designs that this browser keeps, the latest first. Nothing leaves the browser unless you export it.

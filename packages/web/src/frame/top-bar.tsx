@@ -13,6 +13,7 @@ import { importFiles, openEmpty, openSample, samples } from '../model/session';
 import { useStore } from '../model/state';
 import { openBlueprint, openEntry } from '../model/panes';
 import { workbench } from '../worker/client';
+import { ReturnFocus } from '../parts/return-focus';
 
 const item = 'cursor-pointer rounded px-3 py-1.5 outline-none data-[highlighted]:bg-paper';
 
@@ -33,6 +34,7 @@ function KeyQuestion({ kind, name, onDone }: KeyQuestionProps) {
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
         <Dialog.Content className="fixed top-24 left-1/2 z-50 w-[460px] max-w-[92vw] -translate-x-1/2 rounded border border-rule bg-sheet p-5 shadow-lg">
+          <ReturnFocus />
           <Dialog.Title className="text-xl">The documents hold authentication keys</Dialog.Title>
           <Dialog.Description className="mt-1 text-ink2">
             Without them, whoever gets the file can still check that two ends have the same key, but not read it.
@@ -76,8 +78,10 @@ function FileMenu() {
       <ShelfDialog open={browsing} onDone={() => setBrowsing(false)} />
       <MadeUpCampus open={making} onDone={() => setMaking(false)} />
       <KeyQuestion kind={asked} name={name} onDone={() => setAsked(undefined)} />
-      <DropdownMenu.Root>
-        <DropdownMenu.Trigger className="control">Open or export ▾</DropdownMenu.Trigger>
+      <DropdownMenu.Root modal={false}>
+        <DropdownMenu.Trigger id="file-menu" className="control">
+          Open or export ▾
+        </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content
             align="end"

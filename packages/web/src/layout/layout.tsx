@@ -39,6 +39,7 @@ export function Layout() {
   const chosenSegment = view.segments.find((s) => s.index === segment);
   return (
     <div className="stage">
+      <h1 className="sr-only">{document === undefined ? 'Layout' : `Document of ${document}`}</h1>
       {document !== undefined && view.routers.some((r) => r.name === document) ? (
         <DocumentPage view={view} name={document} />
       ) : (
@@ -74,7 +75,7 @@ export function Layout() {
 function EmptyDesign() {
   return (
     <div className="m-auto max-w-[560px] px-6">
-      <h2 className="text-xl">An empty chart</h2>
+      <h1 className="text-xl">An empty chart</h1>
       <p className="mt-1 text-ink2">
         Press <kbd className="font-mono">/</kbd> and type a line: what it would do stands below it before you press Enter, and Undo takes it back.
         Loopbacks, links and LANs get the next free addresses.

@@ -105,7 +105,7 @@ export function TextEditor({ label, text, isXml, marks, line, onChange, onApply 
           lintGutter(),
           markedLines,
           chart,
-          EditorView.contentAttributes.of({ 'aria-label': label }),
+          EditorView.contentAttributes.of({ 'aria-label': label, tabindex: '0' }),
           EditorView.updateListener.of((u) => {
             if (u.docChanged) calls.current.onChange(u.state.doc.toString());
           }),

@@ -73,6 +73,7 @@ export function TablesPage({ name }: { readonly name: SheetName }) {
   const copy = (what: readonly SheetRow[]): void => void copyText(copyOut(name, what));
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col bg-sheet">
+      <h1 className="sr-only">{`Tables: ${titles[name]}`}</h1>
       <header className="flex flex-wrap items-center gap-2 border-b border-rule px-4 py-2">
         <button type="button" className="control" onClick={() => show(undefined)}>
           Back to the map
