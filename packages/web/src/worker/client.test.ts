@@ -22,3 +22,14 @@ test('a worker that breaks down ends what is asked and what will be asked, with 
   await expect(asked).rejects.toThrow(/broke down or could not be loaded: out of memory\. Reload the page; what is kept stays kept/);
   await expect(desks.routes.table('b', false)).rejects.toThrow(/broke down/);
 });
+
+test('what a desk cannot do is told as it says it, and the next question is answered', async () => {
+  let fails = true;
+  const desks = desksOf(
+    new FakeWorker() as Worker,
+    remote(() => (fails ? Promise.reject(new Error('no such router')) : Promise.resolve([2]))),
+  );
+  await expect(desks.routes.table('a', false)).rejects.toThrow('no such router');
+  fails = false;
+  expect(await desks.routes.table('a', false)).toEqual([2]);
+});
