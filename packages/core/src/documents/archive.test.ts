@@ -52,8 +52,6 @@ test('whatever octet is changed, what is read is what was packed, or the entry i
 });
 
 test('a damaged entry is left out and named, the other one is read', () => {
-  const at = packed.findIndex((_, i) => i > 60 && new DataView(packed.buffer).getUint32(i - 60, true) === local);
-  expect(at).toBeGreaterThan(0);
   const damaged = patch(packed, local, 'a.json', (view, i) => view.setUint8(i + 50, view.getUint8(i + 50) ^ 0x55));
   expect(open(damaged).names).toEqual(['sub/b.json']);
   expect(words(open(damaged).problems)).toEqual(['set.zip › a.json: This entry is damaged: it is not what was packed.']);
