@@ -1,26 +1,12 @@
 import { mkdirSync, mkdtempSync, readFileSync, readdirSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { main } from './main';
+import { call } from './testing/call';
 
 const root = join(__dirname, '../../..');
 const demo = join(root, 'demo');
 const clean = join(demo, 'saltmarsh-point');
 const faulty = join(demo, 'saltmarsh-point-before-review');
-
-/** Runs a call; gives its exit code and what it wrote. */
-async function call(...args: readonly string[]): Promise<{ code: number; out: string; err: string }> {
-  let out = '';
-  let err = '';
-  const stdout = jest.spyOn(process.stdout, 'write').mockImplementation((text) => ((out += String(text)), true));
-  const stderr = jest.spyOn(process.stderr, 'write').mockImplementation((text) => ((err += String(text)), true));
-  try {
-    return { code: await main(args), out, err };
-  } finally {
-    stdout.mockRestore();
-    stderr.mockRestore();
-  }
-}
 
 let folder = '';
 beforeEach(() => {

@@ -3,20 +3,9 @@ import { chmodSync, mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync }
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { collect } from './collect';
-import { main } from './main';
+import { goodPair, hostileSet } from '@gentle-compass/core/testing/hostile-set';
 import { printable } from './say';
-
-async function call(...args: readonly string[]): Promise<{ code: number; out: string; err: string }> {
-  let [out, err] = ['', ''];
-  const stdout = jest.spyOn(process.stdout, 'write').mockImplementation((text) => ((out += String(text)), true));
-  const stderr = jest.spyOn(process.stderr, 'write').mockImplementation((text) => ((err += String(text)), true));
-  try {
-    return { code: await main(args), out, err };
-  } finally {
-    stdout.mockRestore();
-    stderr.mockRestore();
-  }
-}
+import { call } from './testing/call';
 
 let folder = '';
 beforeEach(() => {
@@ -145,5 +134,23 @@ describe('mistakes of the caller end with 2 and a sentence, never with a stack',
     expect(err).toMatch(message);
     expect(err).not.toMatch(/\bat .*\.ts|fault of ours/);
     expect(code).toBe(2);
+  });
+});
+
+describe('the hostile set, as files in a folder beside a good pair', () => {
+  interface Answer {
+    readonly routers: Record<string, { readonly rib: readonly { readonly prefix: string; readonly source: string }[] }>;
+    readonly adjacencies: readonly { readonly a: { readonly router: string; readonly state: string }; readonly b: { readonly state: string } }[];
+  }
+  test.each(hostileSet)('%s: named, and the good ones are right', async (_, name, content, must) => {
+    for (const f of goodPair()) writeFileSync(join(folder, f.name), f.content);
+    writeFileSync(join(folder, name), content);
+    const { code, out, err } = await call('predict', folder, '--json');
+    expect(err).not.toMatch(/\bat .*\.ts|fault of ours/);
+    expect(code).toBe(0);
+    if (must === 'told') expect(err).toMatch(/bad\.|a\.json/);
+    const { routers } = JSON.parse(out) as Answer;
+    expect(routers['good-1']?.rib.map((r) => `${r.prefix} ${r.source}`)).toContain('10.96.0.2/32 ospf');
+    expect(routers['good-2']?.rib.map((r) => `${r.prefix} ${r.source}`)).toContain('10.96.0.1/32 ospf');
   });
 });

@@ -1,5 +1,6 @@
 import { zipSync, strToU8 } from 'fflate';
 import { expect, test, type Page } from '@playwright/test';
+import { goodPair, hostileSet } from '@gentle-compass/core/testing/hostile-set';
 import { bring, bringFromDisk, openFresh } from './bench';
 
 const good = (name: string): string =>
@@ -65,12 +66,31 @@ test('a wrong value deep inside and two routers of one name are told; the rest i
   await expect(page.getByText('2 routers, 1 area')).toBeVisible();
 });
 
-test('a file of 50 MB is read without freezing the page; one over the limit is refused', async ({ page }) => {
-  await openFresh(page);
-  // 50 MB in itself, packed to less than half: what a picker would bring.
+/** A router document of 50 MB that packs to less than half: what a picker would bring. */
+function bigDocument(name: string): string {
   let n = 7;
   const digits = Array.from({ length: 6_553_600 }, () => String(10_000_000 + ((n = (n * 16_807) % 2_147_483_647) % 90_000_000))).join('');
-  const big = JSON.stringify({ ...(JSON.parse(good('reef-1')) as object), 'example:notes': digits });
+  return JSON.stringify({ ...(JSON.parse(good(name)) as object), 'example:notes': digits });
+}
+
+test('a reading that takes long is stopped: the open design is as it was, and the next file is read', async ({ page }) => {
+  await openFresh(page);
+  const documents = Object.fromEntries(['reef-1', 'reef-2', 'reef-3'].map((name) => [`${name}.json`, strToU8(bigDocument(name))]));
+  await bringFromDisk(page, 'slow.zip', zipSync(documents, { level: 1 }));
+  const stop = page.getByRole('button', { name: 'Stop reading' });
+  await expect(stop).toBeVisible();
+  await expect(page.getByText('Reading slow.zip')).toBeVisible();
+  await stop.click();
+  await expect(page.getByTestId('notice')).toContainText('Reading slow.zip: stopped. The open design is as it was.');
+  await expect(stop).toBeHidden();
+  await untouched(page);
+  await bring(page, [{ name: 'reef-4.json', content: good('reef-4') }]);
+  await expect(page.getByText(/^1 router, /)).toBeVisible();
+});
+
+test('a file of 50 MB is read without freezing the page; one over the limit is refused', async ({ page }) => {
+  await openFresh(page);
+  const big = bigDocument('reef-1');
   const huge = strToU8('['.padEnd(65 * 1024 * 1024, ' '));
   await page.evaluate(() => {
     const seen = window as unknown as { longest: number };
@@ -116,4 +136,43 @@ test('a dropped folder with nothing in it says so, and the open design stays', a
   await told(page, 'Nothing could be imported', 'No router document was found');
   await page.keyboard.press('Escape');
   await untouched(page);
+});
+
+/** How many hostile inputs are brought at once; 1 on request, each alone beside the good pair. */
+const together = Number(process.env['HOSTILE_TOGETHER'] ?? 24);
+
+test('the hostile set, brought beside a good pair: each is named, the good ones are right, and the page goes on', async ({ page }) => {
+  test.setTimeout(120_000 + (hostileSet.length / together) * 20_000);
+  const faults: string[] = [];
+  page.on('pageerror', (e) => faults.push(e.message));
+  await openFresh(page);
+  let slowest = { ms: 0, what: '' };
+  for (let from = 0; from < hostileSet.length; from += together) {
+    // Each under a name of its own, its ending kept.
+    const set = hostileSet.slice(from, from + together).map(([what, name, content, must], i) => ({
+      what,
+      must,
+      file: { name: `z${from + i}-${name}`, content: typeof content === 'string' ? content : Buffer.from(content) },
+    }));
+    const begun = Date.now();
+    await bring(page, [...goodPair().map((f) => ({ name: f.name, content: f.content as string })), ...set.map((s) => s.file)]);
+    const dialog = page.getByRole('dialog');
+    const course = page.getByRole('navigation', { name: 'Course of work' });
+    const told = set.filter((s) => s.must === 'told');
+    if (told.length > 0) {
+      await expect(dialog).toBeVisible();
+      const ms = Date.now() - begun;
+      if (ms > slowest.ms) slowest = { ms, what: set.map((s) => s.what).join('; ') };
+      const text = await dialog.innerText();
+      const silent = told.filter((s) => !text.includes(`${s.file.name.split('-')[0] ?? ''}-`));
+      // What stood in an archive is named as it was named there.
+      expect(silent.filter((s) => !/^bad\.zip$/.test(s.file.name.replace(/^z\d+-/, '')) || !text.includes('a.json')).map((s) => s.what)).toEqual([]);
+      await page.getByRole('button', { name: 'Go on' }).click();
+    }
+    await expect(course.getByText(/\d+ routers?, \d+ areas?/)).toBeVisible();
+    await page.goto('/?stage=routes&router=good-1&prefix=10.96.0.2%2F32');
+    await expect(page.getByRole('row').filter({ hasText: '10.96.0.2/32' })).toContainText('good-2');
+  }
+  expect(faults).toEqual([]);
+  test.info().annotations.push({ type: 'slowest answer', description: `${slowest.ms} ms: ${slowest.what}` });
 });

@@ -48,6 +48,15 @@ async function serious(page: Page): Promise<string[]> {
 const opened: readonly (readonly [string, string, (page: Page) => Promise<void>])[] = [
   ['the changes', '/?stage=changes', () => Promise.resolve()],
   ['a table', '/?table=interfaces', () => Promise.resolve()],
+  [
+    'the blueprint',
+    '/',
+    async (page) => {
+      await page.getByRole('button', { name: 'Open or export' }).click();
+      await page.getByRole('menuitem', { name: /^Blueprint/ }).click();
+      await page.getByRole('heading', { name: 'Blueprint' }).waitFor();
+    },
+  ],
   ['the keys', '/', (page) => page.keyboard.press('?')],
   ['quick entry', '/', (page) => page.keyboard.press('/')],
   ['the file menu', '/', (page) => page.getByRole('button', { name: 'Open or export' }).click()],
@@ -132,4 +141,76 @@ test('nothing is cut and the page has no scroll bar at the sizes it must work at
       expect(over, `${place} at ${size.width}`).toEqual([0, 0]);
     }
   }
+});
+
+/** Controls that cannot be reached: scrolled to, something else lies over them, or they stand outside of the window. */
+const outOfReach = (page: Page): Promise<string[]> =>
+  page.evaluate(() => {
+    const dialog = document.querySelector('[role=dialog], [role=menu]');
+    return [...(dialog ?? document).querySelectorAll<HTMLElement>('button, a[href], input, select, textarea, [role=tab], [role^=menuitem]')].flatMap(
+      (el) => {
+        const { width, height } = el.getBoundingClientRect();
+        if (el.hidden || width * height === 0) return [];
+        el.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+        const at = el.getBoundingClientRect();
+        const hit = document.elementFromPoint(at.left + at.width / 2, at.top + at.height / 2);
+        const reached = hit !== null && (el.contains(hit) || hit.contains(el) || hit.closest('label')?.contains(el) === true);
+        if (reached && at.left >= -1 && at.right <= innerWidth + 1 && at.top >= -1 && at.bottom <= innerHeight + 1) return [];
+        return [`${el.getAttribute('aria-label') ?? el.textContent.trim().slice(0, 40)} at ${Math.round(at.left)}, ${Math.round(at.top)}`];
+      },
+    );
+  });
+
+for (const [width, height] of [
+  [640, 400],
+  [800, 500],
+] as const)
+  test(`at ${width} x ${height}, as at 200 % zoom, every control of every view, menu and dialog can be reached`, async ({ page }) => {
+    await page.setViewportSize({ width, height });
+    for (const place of [...places, '/?stage=changes', '/?table=interfaces']) {
+      await openFresh(page, place);
+      expect([place, await outOfReach(page)]).toEqual([place, []]);
+    }
+    for (const [what, place, open] of opened) {
+      await openFresh(page, place);
+      await open(page);
+      await page.waitForTimeout(300);
+      expect([what, await outOfReach(page)]).toEqual([what, []]);
+    }
+  });
+
+const never = 'new Promise(() => undefined)';
+test.describe('whatever is refused or does not answer, the page has words', () => {
+  const refusals: readonly (readonly [string, string, RegExp])[] = [
+    ['the store does not answer', `IDBFactory.prototype.open = () => new EventTarget()`, /longer than it should/],
+    ['workers are refused', `window.Worker = class { constructor() { throw new Error('No workers here.') } }`, /No workers here/],
+    ['workers do not answer', `window.Worker = class extends EventTarget { postMessage() {} terminate() {} }`, /longer than it should/],
+    ['the sample does not come', `window.fetch = () => ${never}`, /Opening Saltmarsh Point.*longer than it should/s],
+    ['the sample is refused', `window.fetch = () => Promise.reject(new TypeError('No network.'))`, /No network/],
+    ['settings are refused', `Object.defineProperty(window, 'localStorage', { get() { throw new Error('No settings.') } })`, /20 routers/],
+    ['channels are refused', `window.BroadcastChannel = class { constructor() { throw new Error('No channels.') } }`, /does not let tabs speak/],
+  ];
+  for (const [what, script, words] of refusals)
+    test(what, async ({ page }) => {
+      await page.addInitScript(script);
+      const begun = Date.now();
+      await page.goto('/');
+      await expect(page.locator('body')).toContainText(words, { useInnerText: true });
+      test.info().annotations.push({ type: 'words after', description: `${Date.now() - begun} ms` });
+    });
+
+  test('its scripts do not come', async ({ page }) => {
+    await page.route('**/*.js', () => undefined);
+    await page.goto('/', { waitUntil: 'commit' });
+    await expect(page.locator('main')).toContainText(/Opening the chart.*longer than it should/s, { useInnerText: true });
+  });
+
+  test('scripts are not allowed', async ({ browser, baseURL }) => {
+    const context = await browser.newContext({ javaScriptEnabled: false, baseURL: baseURL ?? '' });
+    const page = await context.newPage();
+    await page.goto('/');
+    await expect(page.locator('noscript p')).toHaveText(/allow its scripts/);
+    await expect(page.locator('noscript p')).toBeVisible();
+    await context.close();
+  });
 });

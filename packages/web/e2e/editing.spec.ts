@@ -236,6 +236,58 @@ test('a browser that is killed again and again in mid-edit loses at most the edi
   rmSync(profile, { recursive: true, force: true });
 });
 
+/** Workers of a page that are ended from without, whatever they are doing. */
+interface Ended extends Window {
+  endWorkers: () => void;
+}
+
+for (const what of ['tab', 'worker'] as const)
+  test(`a ${what} that is killed again and again in mid-edit loses at most the edit in flight`, async ({ context }) => {
+    const rounds = Number(process.env['KILLS'] ?? 6);
+    test.setTimeout(60_000 + rounds * 10_000);
+    await context.addInitScript(() => {
+      const workers: Worker[] = [];
+      window.Worker = class extends Worker {
+        constructor(...of: ConstructorParameters<typeof Worker>) {
+          super(...of);
+          workers.push(this);
+        }
+      };
+      (window as unknown as Ended).endWorkers = () => workers.forEach((w) => w.terminate());
+    });
+    let before = 0;
+    let page = await context.newPage();
+    for (let round = 0; round < rounds; round++) {
+      await openFresh(page);
+      const now = await kept(page);
+      expect([before, before + 1]).toContain(now.design.position);
+      expect(now.steps.map((s) => s.n)).toEqual([...Array(now.design.position).keys()]);
+      expect(now.documents.map((d) => d.file).sort()).toEqual([...now.design.files].sort());
+      before = now.design.position;
+      // One router more and one less, so that the campus stays as large as it is.
+      const made = now.documents.some((d) => d.file.startsWith('wreck-'));
+      expect(now.documents.filter((d) => d.file.startsWith('wreck-'))).toHaveLength(now.design.position % 2);
+      await expect(page.getByText(`${made ? 21 : 20} routers, 5 areas`)).toBeVisible();
+      await page.keyboard.press('/');
+      await line(page).fill(made ? 'delete router wreck-1' : 'router wreck-1 area 10');
+      await line(page).press('Enter');
+      await page.waitForTimeout((round % 12) * 15);
+      if (what === 'worker') {
+        await page.evaluate(() => (window as unknown as Ended).endWorkers());
+        continue;
+      }
+      const devices = await context.newCDPSession(page);
+      const crashed = page.waitForEvent('crash');
+      void devices.send('Page.crash').catch(() => undefined);
+      await crashed;
+      const next = await context.newPage();
+      await page.close();
+      page = next;
+    }
+    expect(before).toBeGreaterThan(0);
+    test.info().annotations.push({ type: 'edits that were kept', description: `${before} of ${rounds}` });
+  });
+
 test('two tabs on one design follow each other, and neither overwrites the other', async ({ context, page }) => {
   await openFresh(page);
   const other = await context.newPage();

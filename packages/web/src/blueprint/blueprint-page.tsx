@@ -78,54 +78,61 @@ function AreaTable({
     ]);
   };
   return (
-    <div role="table" aria-label="Areas of the blueprint" className="mt-2">
-      <div role="row" className="grid gap-1 border-b border-rule pb-1 text-ink2" style={grid}>
-        {[columns[0], columns[1], { key: 'kind', name: 'type', help: 'type of the area' }, ...columns.slice(2)].map((c) => (
-          <span key={c?.key} role="columnheader" title={c?.help} className={c?.key === 'name' || c?.key === 'kind' ? '' : 'text-right'}>
-            {c?.name}
-          </span>
-        ))}
-      </div>
-      {areas.map((a, n) => {
-        const cell = (c: (typeof columns)[number]): ReactNode => (
-          <span role="cell" key={c.key}>
-            <Cell
-              label={`${c.help}, line ${n + 1}`}
-              value={a[c.key]}
-              fault={faultAt(n, c.key)}
-              wide={c.key === 'name'}
-              onChange={(t) => put(n, c.key, c.key === 'name' ? t : numberOf(t))}
-            />
-          </span>
-        );
-        return (
-          // A line is its place: its number and name are being typed.
-          <div role="row" key={n} className="grid items-center gap-1 border-b border-fine py-1" style={grid}>
-            {columns.slice(0, 2).map(cell)}
-            <span role="cell">
-              <select
-                className="field w-full px-1 py-0.5"
-                aria-label={`type of the area, line ${n + 1}`}
-                value={a.kind}
-                onChange={(e) => put(n, 'kind', e.target.value)}
-              >
-                {kinds.map((k) => (
-                  <option key={k}>{k}</option>
-                ))}
-              </select>
+    <div className="mt-2">
+      <div role="table" aria-label="Areas of the blueprint">
+        <div role="row" className="grid gap-1 border-b border-rule pb-1 text-ink2" style={grid}>
+          {[columns[0], columns[1], { key: 'kind', name: 'type', help: 'type of the area' }, ...columns.slice(2)].map((c) => (
+            <span key={c?.key} role="columnheader" title={c?.help} className={c?.key === 'name' || c?.key === 'kind' ? '' : 'text-right'}>
+              {c?.name}
             </span>
-            {columns.slice(2).map(cell)}
-            <button
-              type="button"
-              className="link text-center text-ink2"
-              aria-label={`Take area ${a.id} out`}
-              onClick={() => onChange(areas.filter((_, i) => i !== n))}
-            >
-              ×
-            </button>
-          </div>
-        );
-      })}
+          ))}
+          <span role="columnheader" className="sr-only">
+            take out
+          </span>
+        </div>
+        {areas.map((a, n) => {
+          const cell = (c: (typeof columns)[number]): ReactNode => (
+            <span role="cell" key={c.key}>
+              <Cell
+                label={`${c.help}, line ${n + 1}`}
+                value={a[c.key]}
+                fault={faultAt(n, c.key)}
+                wide={c.key === 'name'}
+                onChange={(t) => put(n, c.key, c.key === 'name' ? t : numberOf(t))}
+              />
+            </span>
+          );
+          return (
+            // A line is its place: its number and name are being typed.
+            <div role="row" key={n} className="grid items-center gap-1 border-b border-fine py-1" style={grid}>
+              {columns.slice(0, 2).map(cell)}
+              <span role="cell">
+                <select
+                  className="field w-full px-1 py-0.5"
+                  aria-label={`type of the area, line ${n + 1}`}
+                  value={a.kind}
+                  onChange={(e) => put(n, 'kind', e.target.value)}
+                >
+                  {kinds.map((k) => (
+                    <option key={k}>{k}</option>
+                  ))}
+                </select>
+              </span>
+              {columns.slice(2).map(cell)}
+              <span role="cell" className="text-center">
+                <button
+                  type="button"
+                  className="link text-ink2"
+                  aria-label={`Take area ${a.id} out`}
+                  onClick={() => onChange(areas.filter((_, i) => i !== n))}
+                >
+                  ×
+                </button>
+              </span>
+            </div>
+          );
+        })}
+      </div>
       <button type="button" className="control mt-2" onClick={add}>
         Add an area
       </button>

@@ -201,7 +201,7 @@ export function LineForm() {
     <Dialog.Root open onOpenChange={(open) => !open && openForm(undefined)}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
-        <Dialog.Content className="fixed top-16 left-1/2 z-50 max-h-[86vh] w-[620px] max-w-[94vw] -translate-x-1/2 overflow-y-auto rounded border border-rule bg-sheet p-5 shadow-lg">
+        <Dialog.Content className="fixed top-16 left-1/2 z-50 max-h-[min(86vh,calc(100dvh-5rem))] w-[620px] max-w-[94vw] -translate-x-1/2 overflow-y-auto rounded border border-rule bg-sheet p-5 shadow-lg">
           <ReturnFocus />
           <Dialog.Title className="text-xl">{kind.title}</Dialog.Title>
           <Dialog.Description className="text-ink2">{kind.about}</Dialog.Description>

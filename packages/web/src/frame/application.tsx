@@ -21,6 +21,7 @@ import { QuickEntry } from './quick-entry';
 import { LineForm } from '../forms/line-form';
 import { Rail } from './rail';
 import { TopBar } from './top-bar';
+import { Waiting } from './waiting';
 import { goStage } from '../model/moving';
 
 const screens = { layout: Layout, neighbours: Neighbours, routes: Routes, failures: Failures, changes: Changes } as const;
@@ -71,7 +72,7 @@ export function Application() {
   };
   return (
     <div
-      className="grid h-dvh grid-rows-[44px_1fr] overflow-hidden"
+      className="grid h-dvh grid-cols-[minmax(0,1fr)] grid-rows-[44px_minmax(0,1fr)] overflow-hidden"
       onDragOver={(e) => {
         e.preventDefault();
         setOver(true);
@@ -85,7 +86,7 @@ export function Application() {
       <div className="grid min-h-0 grid-cols-[168px_minmax(0,1fr)] max-[899px]:grid-cols-[52px_minmax(0,1fr)]">
         <Rail />
         <main className="relative flex min-h-0 min-w-0 flex-col" aria-label={shown}>
-          {ready ? screen : <p className="m-auto text-ink2">{working ?? trouble ?? ''}</p>}
+          {ready ? screen : <Waiting working={working} trouble={trouble} />}
           <KeepingStrip />
           <ChangeStrip />
         </main>

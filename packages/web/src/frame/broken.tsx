@@ -16,7 +16,7 @@ export function Broken({ error }: { readonly error: Error }) {
     <main className="mx-auto max-w-[560px] p-8">
       <h1 className="text-2xl">Something in this page broke down</h1>
       <p className="mt-2" role="alert">
-        A fault of ours: {error.message || 'it says nothing of itself'}.
+        A fault of ours: {error.message.replace(/\.$/, '') || 'it says nothing of itself'}.
       </p>
       <p className="mt-2 text-ink2">
         Your designs are kept in this browser as they were after the last change. A reload opens the page anew; what is kept can be exported first.

@@ -225,8 +225,8 @@ export function TopBar() {
   const back = history?.[position - 1];
   const forward = history?.[position];
   return (
-    <header className="flex items-center gap-3 border-b border-rule bg-sheet px-3.5">
-      <svg width="20" height="20" viewBox="0 0 32 32" aria-hidden="true">
+    <header className="flex items-center gap-3 border-b border-rule bg-sheet px-3.5 max-[899px]:gap-1.5 max-[899px]:px-2">
+      <svg className="shrink-0" width="20" height="20" viewBox="0 0 32 32" aria-hidden="true">
         <circle cx="16" cy="16" r="13" fill="none" stroke="currentColor" strokeWidth="2" />
         <path d="M16 4 20 16 16 28 12 16z" fill="var(--accent)" />
         <path d="M16 16 20 16 16 28 12 16z" fill="currentColor" />
@@ -235,10 +235,12 @@ export function TopBar() {
       <span className="min-w-0 truncate text-ink2" title={name}>
         {name}
       </span>
-      <span className="ml-auto text-ink3" role="status">
-        {working ?? ''}
+      <span className="ml-auto flex min-w-0 shrink-[0.5] items-center text-ink3" role="status">
+        <span className="truncate" title={working}>
+          {working ?? ''}
+        </span>
         {reading && (
-          <button type="button" className="control ml-2" onClick={reading.stop}>
+          <button type="button" className="control ml-2 text-ink" onClick={reading.stop}>
             Stop reading
           </button>
         )}

@@ -1,3 +1,4 @@
+import './channel';
 import Dexie, { type EntityTable, type Table } from 'dexie';
 import type { StoredDocuments } from '../model/view';
 import {
