@@ -2,7 +2,8 @@ import { say } from './say';
 import { valuesOf } from '@gentle-compass/core/evidence/origins';
 import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
 import { routeEvidence, type EvidenceStep } from '@gentle-compass/core/evidence/route-evidence';
-import { formatIpv4, formatPrefix, parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
+import { formatAddress, formatPrefix } from '@gentle-compass/core/prefix/address';
+import { parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
 import { prefixId } from '@gentle-compass/core/prefix/prefix-book';
 import { predict, type Prediction } from '@gentle-compass/core/predict';
 import { coveringRoute } from '@gentle-compass/core/compare/compare';
@@ -65,14 +66,14 @@ function explainInterface(p: Prediction, router: number, iface: string, json: bo
     a: {
       router: p.design.routers[x.a.port.routerIndex]?.name ?? '',
       interface: x.a.port.iface.name,
-      'router-id': formatIpv4(x.a.port.routerId),
+      'router-id': formatAddress(x.a.port.routerId),
       state: x.a.state,
       because: viewWords(x.a),
     },
     b: {
       router: p.design.routers[x.b.port.routerIndex]?.name ?? '',
       interface: x.b.port.iface.name,
-      'router-id': formatIpv4(x.b.port.routerId),
+      'router-id': formatAddress(x.b.port.routerId),
       state: x.b.state,
       because: viewWords(x.b),
     },

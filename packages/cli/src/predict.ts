@@ -5,7 +5,7 @@ import type { Finding } from '@gentle-compass/core/findings/finding';
 import { parseFailure, type FailureSpec } from '@gentle-compass/core/failures/outage';
 import { routerJson, whyOf } from '@gentle-compass/core/reports/prediction-json';
 import { moment } from '@gentle-compass/core/documents/leaf-types';
-import { predict, type Prediction } from '@gentle-compass/core/predict';
+import { predictFamilies, type Prediction } from '@gentle-compass/core/predict';
 import { readSet } from '@gentle-compass/core/formats/read-set';
 import { collect } from './collect';
 import { Unusable } from './unusable';
@@ -38,13 +38,15 @@ export function readInput(paths: readonly string[], now?: string): ReturnType<ty
   return { ...read, problems };
 }
 
-async function writeJson(p: Prediction, names: readonly string[], findings: readonly Finding[]): Promise<void> {
-  const why = whyOf(p, findings);
+async function writeJson(predictions: readonly Prediction[], names: readonly string[], findings: readonly Finding[]): Promise<void> {
+  const [p] = predictions;
+  if (!p) return;
+  const why = predictions.map((x) => whyOf(x, findings));
   await write('{"routers":{');
   let first = true;
   for (const [i, r] of p.design.routers.entries()) {
     if (p.outage.routers.has(i) || (names.length > 0 && !names.includes(r.name))) continue;
-    await write(`${first ? '' : ','}\n${JSON.stringify(r.name)}:${JSON.stringify(routerJson(p, i, why))}`);
+    await write(`${first ? '' : ','}\n${JSON.stringify(r.name)}:${JSON.stringify(routerJson(predictions, i, why))}`);
     first = false;
   }
   await write(`\n},"findings":${JSON.stringify(findings)}}\n`);
@@ -66,9 +68,11 @@ export async function predictCommand(paths: readonly string[], call: PredictCall
           .map((r) => r.name)
           .join(', ')}.`,
       );
-  const p = predict(read.design, failures, call.startOrder ? { startOrder: call.startOrder } : {});
+  const predictions = predictFamilies(read.design, failures, call.startOrder ? { startOrder: call.startOrder } : {});
+  const [p] = predictions;
+  if (!p) return 0;
   if (p.problems.length > 0) throw new Unusable(p.problems.join(' '));
-  if (call.json) await writeJson(p, call.routers, findingsOf(p, read.documents));
-  else await write(predictionText(p, call.routers));
+  if (call.json) await writeJson(predictions, call.routers, findingsOf(p, read.documents));
+  else await write(predictionText(predictions, call.routers));
   return 0;
 }

@@ -1,6 +1,7 @@
 import { say } from './say';
 import { parseFailure, type FailureSpec } from '@gentle-compass/core/failures/outage';
-import { formatIpv4, parseIpv4 } from '@gentle-compass/core/prefix/ipv4';
+import { formatAddress } from '@gentle-compass/core/prefix/address';
+import { parseIpv4 } from '@gentle-compass/core/prefix/ipv4';
 import { predict } from '@gentle-compass/core/predict';
 import { Forwarding } from '@gentle-compass/core/reach/forwarding';
 import { trace, type Walk } from '@gentle-compass/core/reach/trace';
@@ -30,7 +31,7 @@ const walkJson = (w: Walk): object => ({
       router: h.router,
       route: h.route,
       'out-interface': h.outInterface,
-      'next-hop': h.nextHop === null ? null : formatIpv4(h.nextHop),
+      'next-hop': h.nextHop === null ? null : formatAddress(h.nextHop),
     })),
   })),
 });

@@ -2,6 +2,7 @@ import { resettle, settleAdjacencies, type Adjacencies, type Resettled } from '.
 import { speakersIn, type Port, type Speaker } from './adjacency/speakers';
 import type { Design } from './design/design';
 import { designDifference } from './design/difference';
+import { designOf, familyView, hasFamily, type Family } from './design/family';
 import { addFailure, interfaceUp, noOutage, placeKey, routersHit, type FailureSpec, type Outage } from './failures/outage';
 import { directRoutes, staticRoutes, type LocalRoute } from './routes/local-routes';
 import { ribOf, type RibRoute } from './routes/rib';
@@ -15,6 +16,8 @@ export interface PredictOptions {
   readonly startOrder?: readonly string[];
   /** Leaders of an earlier state to start from instead of a cold start. */
   readonly incumbents?: Adjacencies;
+  /** 6: what OSPFv3 and IPv6 make of the design; else OSPFv2 and IPv4. */
+  readonly family?: Family;
   /** `plain`: every stage as the standard words it, slow and obvious; the answer is the same. */
   readonly road?: 'plain';
 }
@@ -49,6 +52,11 @@ export class Prediction {
 
   private earlier: Prediction | undefined;
 
+  /** Which addresses are looked at. */
+  get family(): Family {
+    return this.design.family ?? 4;
+  }
+
   /** The fast road to this state; `undefined` where it was computed on the plain one. */
   get dense(): DenseRouting | undefined {
     return this.routing instanceof DenseRouting ? this.routing : undefined;
@@ -79,11 +87,14 @@ export class Prediction {
    * gives the same as everything.
    */
   edited(design: Design): Prediction {
-    const change = this.failures.length === 0 && Object.keys(this.options).length === 0 ? editedAdjacencies(this, design) : undefined;
-    const routing = change && this.dense?.after(this.outage, change, design);
-    if (!change || !routing) return predict(design);
-    knownSegments.set(design, this.segments);
-    return new Prediction(design, this.segments, this.outage, change.adjacencies, routing, [], []);
+    const { startOrder, incumbents, road } = this.options;
+    const plain = this.failures.length === 0 && startOrder === undefined && incumbents === undefined && road === undefined;
+    const view = familyView(design, this.family);
+    const change = plain ? editedAdjacencies(this, view) : undefined;
+    const routing = change && this.dense?.after(this.outage, change, view);
+    if (!change || !routing) return predict(design, [], this.family === 6 ? { family: 6 } : {});
+    knownSegments.set(designOf(view), this.segments);
+    return new Prediction(view, this.segments, this.outage, change.adjacencies, routing, [], [], this.family === 6 ? { family: 6 } : {});
   }
 
   /** Neighbours after ports went down or fell silent. */
@@ -198,7 +209,8 @@ function editedAdjacencies(before: Prediction, design: Design): Resettled | unde
 const knownSegments = new WeakMap<Design, Segments>();
 
 /** Who shares a wire with whom: found once for a design, and the same in each of its failures. */
-function segmentsOf(design: Design): Segments {
+function segmentsOf(view: Design): Segments {
+  const design = designOf(view);
   let segments = knownSegments.get(design);
   if (!segments) {
     segments = findSegments(design);
@@ -213,7 +225,8 @@ function segmentsOf(design: Design): Segments {
  * @param failures  applied in the order given, the network settling after each; words that the design does not know
  *                  are told in `problems` and change nothing
  */
-export function predict(design: Design, failures: readonly FailureSpec[] = [], options: PredictOptions = {}): Prediction {
+export function predict(of: Design, failures: readonly FailureSpec[] = [], options: PredictOptions = {}): Prediction {
+  const design = familyView(of, options.family ?? of.family ?? 4);
   const segments = segmentsOf(design);
   let outage = noOutage;
   let adjacencies = settleAdjacencies(design, segments, outage, options.incumbents, options.startOrder);
@@ -226,4 +239,10 @@ export function predict(design: Design, failures: readonly FailureSpec[] = [], o
   }
   const routing = options.road === 'plain' ? new PlainRouting(design, outage, adjacencies) : new DenseRouting(design, outage, adjacencies);
   return new Prediction(design, segments, outage, adjacencies, routing, problems, failures, options);
+}
+
+/** The predictions of a design, a family each: that of IPv4, and that of IPv6 where the design says anything of it. */
+export function predictFamilies(design: Design, failures: readonly FailureSpec[] = [], options: PredictOptions = {}): readonly Prediction[] {
+  const four = predict(design, failures, options);
+  return hasFamily(design, 6) ? [four, predict(design, failures, { ...options, family: 6 })] : [four];
 }

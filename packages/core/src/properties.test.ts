@@ -3,7 +3,7 @@ import { applyEdits } from './design/edit';
 import type { SourceDocument } from './documents/documents';
 import { designFrom } from './formats/read-set';
 import { routerJson } from './reports/prediction-json';
-import { formatIpv4, formatPrefix } from './prefix/ipv4';
+import { formatAddress, formatPrefix } from './prefix/address';
 import { predict, type Prediction } from './predict';
 import { coveringRoute } from './compare/compare';
 import { campusOf, plans } from './testing/random-campus';
@@ -21,7 +21,7 @@ function tableWords(p: Prediction, name: string): string[] {
     .map((r) => {
       const hops = r.hops.map((h) => {
         const hop = hopList.hops[h];
-        return `${hop?.port.iface.name ?? ''} ${hop?.address === undefined ? '' : (owner.get(hop.address) ?? formatIpv4(hop.address))}`;
+        return `${hop?.port.iface.name ?? ''} ${hop?.address === undefined ? '' : (owner.get(hop.address) ?? formatAddress(hop.address))}`;
       });
       return `${formatPrefix(r)} ${r.type} ${r.metric}+${r.forwardMetric ?? ''} [${hops.sort().join(', ')}]`;
     })
@@ -83,7 +83,7 @@ test('the order of the documents does not matter', () => {
         .map((x) => x.d);
       const words = (docs: typeof documents): string => {
         const p = predict(designFrom(structuredClone(docs)).design);
-        return JSON.stringify(p.design.routers.map((_, i) => routerJson(p, i)));
+        return JSON.stringify(p.design.routers.map((_, i) => routerJson([p], i)));
       };
       expect(words(shuffled)).toBe(words(documents));
     }),
@@ -104,7 +104,7 @@ test('after edits to single documents the design and its prediction are what rea
       const words = (docs: readonly SourceDocument[]): string => {
         const read = designFrom(docs);
         const p = predict(read.design);
-        return JSON.stringify([read.problems, read.notUsed, p.design.routers.map((_, i) => routerJson(p, i))]);
+        return JSON.stringify([read.problems, read.notUsed, p.design.routers.map((_, i) => routerJson([p], i))]);
       };
       words(documents); // every document has been read once
       for (const e of edits) {

@@ -2,8 +2,11 @@ import fc from 'fast-check';
 import { applyEdits, type Edit } from './design/edit';
 import { parseFailure } from './failures/outage';
 import { designFrom } from './formats/read-set';
-import { formatIpv4 } from './prefix/ipv4';
+import { formatAddress } from './prefix/address';
+import { families, type Family } from './design/family';
+import type { SourceDocument } from './documents/documents';
 import { predict, type Prediction } from './predict';
+import { mirrored, sixPrefix } from './testing/mirror';
 import { richCampusOf, richPlans, type RichCampus } from './testing/rich-campus';
 import { databaseWords, denseWords, readableWords } from './testing/table-words';
 
@@ -14,7 +17,7 @@ function sameOnBothRoads(fast: Prediction): void {
   const roles = (p: Prediction): string[] =>
     p.adjacencies.speakers.map((s) => {
       const bits = p.routing.areasOf(s).map((a) => JSON.stringify(p.routing.database(s, a)?.routers.get(s.routerId)?.bits));
-      return `${s.router.name} ${s.instance.name} ${p.routing.areasOf(s).map(formatIpv4).join()} ${bits.join()}`;
+      return `${s.router.name} ${s.instance.name} ${p.routing.areasOf(s).map(formatAddress).join()} ${bits.join()}`;
     });
   expect(plain.routing.unsettled).toEqual(fast.routing.unsettled);
   expect(links(fast)).toEqual(links(plain));
@@ -26,13 +29,18 @@ function sameOnBothRoads(fast: Prediction): void {
 
 const runs = { seed: 20_261_129, endOnFailure: true };
 
+/** The documents of a random network as a family is computed from them: for IPv6 its like stands beside IPv4. */
+const documentsFor = (family: Family, { campus }: RichCampus): SourceDocument[] => (family === 6 ? mirrored(campus.documents()) : campus.documents());
+const predictFor = (family: Family, documents: readonly SourceDocument[]): Prediction => predict(designFrom(documents).design, [], { family });
+
+describe.each(families)('IPv%i', (family) => {
 test('plain and fast road agree on random networks that have everything', () => {
   const met = new Map<string, number>();
   fc.assert(
     fc.property(richPlans, (plan) => {
       const rich = richCampusOf(plan);
       for (const f of rich.features) met.set(f, (met.get(f) ?? 0) + 1);
-      sameOnBothRoads(rich.campus.predict());
+      sameOnBothRoads(predictFor(family, documentsFor(family, rich)));
     }),
     { ...runs, numRuns: 400 },
   );
@@ -70,7 +78,8 @@ function editOf(p: Prediction, place: number, what: number): Edit | undefined {
   const router = port && p.design.routers[port.routerIndex];
   if (!router) return undefined;
   if (what % 4 === 0) {
-    const [name, to] = areaChanges[what % areaChanges.length] ?? areaChanges[0];
+    const [name, value] = areaChanges[what % areaChanges.length] ?? areaChanges[0];
+    const to = name === 'ranges' && p.family === 6 ? { range: [{ prefix: sixPrefix('10.99.0.0/16') }] } : value;
     return port.area.at.length === 0 ? undefined : { router: router.name, file: router.file, at: [...port.area.at, name], from: undefined, to };
   }
   const [name, to] = changes[what % changes.length] ?? changes[0];
@@ -81,8 +90,8 @@ test('they agree after random edits, computed from the state before where they r
   let [again, all] = [0, 0];
   fc.assert(
     fc.property(richPlans, fc.array(fc.tuple(fc.nat(), fc.nat()), { minLength: 1, maxLength: 4 }), (plan, edits) => {
-      let documents = richCampusOf(plan).campus.documents();
-      let p = predict(designFrom(documents).design);
+      let documents: readonly SourceDocument[] = documentsFor(family, richCampusOf(plan));
+      let p = predictFor(family, documents);
       for (const [place, what] of edits) {
         const edit = editOf(p, place, what);
         if (!edit) continue;
@@ -105,7 +114,7 @@ test('they agree after random failures too, one after the other', () => {
   fc.assert(
     fc.property(richPlans, fc.array(fc.nat(), { minLength: 1, maxLength: 3 }), (plan, picks) => {
       const rich = richCampusOf(plan);
-      let p = rich.campus.predict();
+      let p = predictFor(family, documentsFor(family, rich));
       for (const f of specsOf(rich, picks)) {
         const next = p.fail(f);
         all++;
@@ -118,4 +127,5 @@ test('they agree after random failures too, one after the other', () => {
   );
   process.stdout.write(`failures computed from the state before: ${again} of ${all}\n`);
   expect(again).toBeGreaterThan(all / 10);
+});
 });

@@ -1,5 +1,5 @@
 import type { Authentication, AuthenticationKey } from '../design/design';
-import { maskOf, type Ipv4 } from '../prefix/ipv4';
+import { maskOf } from '../prefix/ipv4';
 import { sameSecret } from '../documents/key-digest';
 import { elects, type Port } from './speakers';
 
@@ -17,6 +17,7 @@ export const refusalKinds = [
   'dead-interval',
   'area-type',
   'router-id',
+  'instance-id',
 ] as const;
 export type RefusalKind = (typeof refusalKinds)[number];
 
@@ -56,10 +57,10 @@ export function authenticationAccepts(ours: Authentication, theirs: Authenticati
   );
 }
 
-const sameNet = (a: Ipv4, b: Ipv4, length: number): boolean => (a & maskOf(length)) >>> 0 === (b & maskOf(length)) >>> 0;
+const sameNet = (a: number, b: number, length: number): boolean => (a & maskOf(length)) >>> 0 === (b & maskOf(length)) >>> 0;
 
-/** Network mask is compared unless the receiver's type is point-to-point (RFC 2328 §10.5). */
-const comparesMask = (p: Port): boolean => p.type !== 'point-to-point';
+/** Network mask is compared unless the receiver's type is point-to-point (RFC 2328 §10.5); in version 3 never (RFC 5340 §4.2.2.1). */
+const comparesMask = (p: Port): boolean => p.type !== 'point-to-point' && !p.six;
 
 /**
  * Every reason why `ours` refuses a hello from `theirs`; empty when it is taken.
@@ -87,6 +88,7 @@ function agree(a: Port, b: Port): boolean {
     a.area.type === b.area.type &&
     x.hello === y.hello &&
     x.dead === y.dead &&
+    x.instanceId === y.instanceId &&
     a.routerId !== b.routerId &&
     !x.authentication.required &&
     !y.authentication.required &&
@@ -105,17 +107,22 @@ function reasons(ours: Port, theirs: Port): Refusal[] {
     add('passive', ours.settings.passive ? 'passive' : 'active', theirs.settings.passive ? 'passive' : 'active', 'RFC 2328 §9.5');
   if (comparesMask(ours) && ours.address !== undefined && theirs.address !== undefined && !sameNet(ours.address, theirs.address, ours.length))
     add('subnet', `${ours.length}`, `${theirs.length}`, 'RFC 2328 §8.2');
-  if (ours.area.id !== theirs.area.id) add('area', ours.area.id, theirs.area.id, 'RFC 2328 §8.2');
+  const three = ours.six;
+  if (ours.area.id !== theirs.area.id) add('area', ours.area.id, theirs.area.id, three ? 'RFC 5340 §4.2.2' : 'RFC 2328 §8.2');
+  if (ours.settings.instanceId !== theirs.settings.instanceId)
+    add('instance-id', ours.settings.instanceId, theirs.settings.instanceId, 'RFC 5340 §4.2.2');
   if (!authenticationAccepts(ours.settings.authentication, theirs.settings.authentication))
     add(
       'authentication',
       authenticationWords(ours.settings.authentication),
       authenticationWords(theirs.settings.authentication),
-      'RFC 2328 §8.2, D.4',
+      three ? 'RFC 7166 §4.1' : 'RFC 2328 §8.2, D.4',
     );
   if (comparesMask(ours) && ours.address !== undefined && ours.length !== theirs.length) add('mask', ours.length, theirs.length, 'RFC 2328 §10.5');
-  if (ours.settings.hello !== theirs.settings.hello) add('hello-interval', ours.settings.hello, theirs.settings.hello, 'RFC 2328 §10.5');
-  if (ours.settings.dead !== theirs.settings.dead) add('dead-interval', ours.settings.dead, theirs.settings.dead, 'RFC 2328 §10.5');
+  if (ours.settings.hello !== theirs.settings.hello)
+    add('hello-interval', ours.settings.hello, theirs.settings.hello, three ? 'RFC 5340 §4.2.2.1' : 'RFC 2328 §10.5');
+  if (ours.settings.dead !== theirs.settings.dead)
+    add('dead-interval', ours.settings.dead, theirs.settings.dead, three ? 'RFC 5340 §4.2.2.1' : 'RFC 2328 §10.5');
   if (ours.area.id === theirs.area.id && ours.area.type !== theirs.area.type)
     add(
       'area-type',

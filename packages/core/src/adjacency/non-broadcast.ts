@@ -3,7 +3,7 @@ import type { Leaders } from './dr-election';
 import type { Port } from './speakers';
 
 /** The entry under which a router lists a neighbour on a non-broadcast network; `undefined` without one. */
-export const listed = (p: Port, peer: Port): StaticNeighbor | undefined => p.settings.staticNeighbors.find((n) => n.address === peer.address);
+export const listed = (p: Port, peer: Port): StaticNeighbor | undefined => p.settings.staticNeighbors.find((n) => n.address === peer.helloFrom);
 
 /** Whether a port is designated router or backup in its own eyes. */
 const leads = (p: Port, leaders: readonly (Leaders | undefined)[]): boolean => {

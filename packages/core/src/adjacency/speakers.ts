@@ -3,6 +3,8 @@ import type { InterfaceDefaults, Origin } from '../design/defaults';
 import { type Area, type Design, type Interface, type NetworkType, type OspfInstance, type OspfInterface, type Router } from '../design/design';
 import { routerIdOf, type RouterIdSource } from '../design/router-id';
 import { interfaceUp, placeKey, type Outage } from '../failures/outage';
+import { routesSix } from '../design/family';
+import { hostLength, type Address } from '../prefix/address';
 import type { Ipv4 } from '../prefix/ipv4';
 import type { Segments } from '../segments/segments';
 
@@ -39,13 +41,23 @@ export class Port {
     readonly segment: number,
   ) {}
 
-  /** Hellos use the first address; `undefined` when unnumbered. */
-  get address(): Ipv4 | undefined {
+  /** Hellos of version 3 come from a link-local address (RFC 5340 §2.5). */
+  get six(): boolean {
+    return this.iface.linkLocal !== undefined;
+  }
+
+  /** Where hellos come from: the first address, in version 3 the link-local one; `undefined` when unnumbered. */
+  get helloFrom(): Address | undefined {
+    return this.iface.linkLocal?.address ?? this.address;
+  }
+
+  /** The first address of its own; `undefined` when unnumbered. */
+  get address(): Address | undefined {
     return this.iface.addresses[0]?.bits;
   }
 
   get length(): number {
-    return this.iface.addresses[0]?.length ?? 32;
+    return this.iface.addresses[0]?.length ?? hostLength(this.address ?? 0);
   }
 
   get type(): NetworkType {
@@ -80,7 +92,11 @@ function costOrigin(instance: OspfInstance, iface: Interface, settings: OspfInte
   return plain.given.has('cost') ? 'profile' : 'standard';
 }
 
-/** All OSPFv2 processes and their interfaces, as the outage leaves them. Routers that are down take no part. */
+/** Whether a process routes the family that a design is looked at for. */
+export const runsIn = (design: Pick<Design, 'family'>, instance: OspfInstance): boolean =>
+  design.family === 6 ? routesSix(instance) : instance.version === 2;
+
+/** All processes and their interfaces, as the outage leaves them. Routers that are down take no part. */
 export function speakersOf(design: Design, segments: Segments, outage: Outage): { speakers: Speaker[]; ports: Port[] } {
   const speakers: Speaker[] = [];
   const ports: Port[] = [];
@@ -106,7 +122,7 @@ export function speakersIn(design: Design, segments: Segments, outage: Outage, r
   const { instances } = router;
   for (let k = 0; k < instances.length; k++) {
     const instance = instances[k];
-    if (instance?.version !== 2 || !instance.enabled) continue;
+    if (!instance?.enabled || !runsIn(design, instance)) continue;
     const id = routerIdOf(router, instance);
     if (!id) continue;
     const index = speaker + speakers.length;
@@ -150,12 +166,13 @@ export function speakersIn(design: Design, segments: Segments, outage: Outage, r
 /** True when the network type elects a designated router (RFC 2328 §9.1, RFC 6845 for `hybrid`). */
 export const elects = (t: NetworkType): boolean => t === 'broadcast' || t === 'non-broadcast' || t === 'hybrid';
 
-/** Unnumbered: no address of its own, or one that repeats a host address. */
-export const isUnnumbered = (p: Port): boolean => p.address === undefined || (p.length === 32 && !p.loopback);
+/** Unnumbered: no address of its own, or one that repeats a host address. In version 3 every link is, whatever prefixes it has. */
+export const isUnnumbered = (p: Port): boolean => p.six || p.address === undefined || (p.length === 32 && !p.loopback);
 
 /** The address hellos come from: the port's own, or when unnumbered the router id's stand-in. */
-export function helloAddress(p: Port, speaker: Speaker): Ipv4 {
-  if (p.address !== undefined) return p.address;
+export function helloAddress(p: Port, speaker: Speaker): Address {
+  const own = p.helloFrom;
+  if (own !== undefined) return own;
   for (const i of speaker.router.interfaces) if (i.kind === 'loopback' && i.addresses[0]) return i.addresses[0].bits;
   return speaker.routerId;
 }

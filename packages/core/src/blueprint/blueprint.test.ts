@@ -5,7 +5,7 @@ import { areaKinds } from '../entry/parameters';
 import { checkDesign } from '../findings/catalogue';
 import type { SourceDocument } from '../documents/documents';
 import { designFrom } from '../formats/read-set';
-import { covers, formatIpv4, formatPrefix, networkOf, prefixOf } from '../prefix/ipv4';
+import { covers, formatAddress, formatPrefix, networkOf, prefixOf } from '../prefix/address';
 import { predict } from '../predict';
 import { firstBlueprint, readBlueprint, type Blueprint, type BlueprintArea } from './blueprint';
 import { blueprintOf, makeCampus, workIn } from './make';
@@ -91,7 +91,7 @@ test('campuses: every address lies in its area, every neighbour is full, every r
         for (const a of r.instances[0]?.areas ?? [])
           for (const i of a.interfaces)
             for (const x of r.interfaces.find((y) => y.name === i.name)?.addresses ?? []) {
-              all.push(formatIpv4(x.bits));
+              all.push(formatAddress(x.bits));
               const plan = plans.find((q) => q.id === a.id);
               expect(plan && covers(plan.prefix, prefixOf(x.bits, x.length))).toBe(true);
             }
@@ -112,7 +112,7 @@ test('campuses: every address lies in its area, every neighbour is full, every r
 const addresses = (documents: readonly SourceDocument[]): Map<string, string> =>
   new Map(
     designFrom(documents).design.routers.flatMap((r) =>
-      r.interfaces.map((i) => [`${r.name}/${i.name}`, i.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`).join()]),
+      r.interfaces.map((i) => [`${r.name}/${i.name}`, i.addresses.map((a) => `${formatAddress(a.bits)}/${a.length}`).join()]),
     ),
   );
 

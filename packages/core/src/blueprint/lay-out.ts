@@ -1,6 +1,7 @@
 import type { SourceDocument } from '../documents/documents';
 import { designFrom } from '../formats/read-set';
-import { covers, formatIpv4, formatPrefix, holds, networkOf, parseIpv4, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
+import { covers, formatAddress, formatPrefix, holds, networkOf } from '../prefix/address';
+import { parseIpv4, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
 import { RouterDraft, type Json } from '../design/draft';
 import { hostsOf } from '../entry/site';
 import type { Blueprint, BlueprintArea } from './blueprint';
@@ -98,7 +99,7 @@ class Yard {
     r.name = name;
     const ip = ground.loopbacks.next(`${name}/lo`).bits;
     r.addInterface('lo', { ip, length: 32 }, { type: 'iana-if-type:softwareLoopback' });
-    r.ospf()['explicit-router-id'] = formatIpv4(ip);
+    r.ospf()['explicit-router-id'] = formatAddress(ip);
     r.putInto(ground.plan.id, { name: 'lo', passive: true });
     this.routers.set(name, r);
     return r;
@@ -129,7 +130,7 @@ function nameArea(r: RouterDraft, a: BlueprintArea, plan: AreaPlan, border: bool
   const { interfaces } = entry;
   Object.keys(entry).forEach((k) => Reflect.deleteProperty(entry, k));
   Object.assign(entry, {
-    'area-id': formatIpv4(a.id),
+    'area-id': formatAddress(a.id),
     ...(base === undefined ? {} : { 'area-type': `ietf-ospf:${base}-area` }),
     ...(border && a.kind.startsWith('totally-') ? { summary: false } : {}),
     ...(border ? { ranges: { range: [{ prefix: formatPrefix(plan.prefix) }] } } : {}),
@@ -211,7 +212,7 @@ export function layOutCampus(b: Blueprint, areas: readonly AreaPlan[], avoid: re
 export function givenIn(documents: readonly SourceDocument[]): Record<string, string> {
   return Object.fromEntries(
     designFrom(documents).design.routers.flatMap((r) =>
-      r.interfaces.flatMap((i) => i.addresses.map((a) => [`${r.name}/${i.name}`, formatIpv4(a.bits)])),
+      r.interfaces.flatMap((i) => i.addresses.map((a) => [`${r.name}/${i.name}`, formatAddress(a.bits)])),
     ),
   );
 }

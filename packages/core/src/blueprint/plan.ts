@@ -1,5 +1,6 @@
 import { freeSubnet } from '../design/pools';
-import { covers, formatPrefix, parseTypedPrefix, type Ipv4Prefix } from '../prefix/ipv4';
+import { covers, formatPrefix } from '../prefix/address';
+import { parseTypedPrefix, type Ipv4Prefix } from '../prefix/ipv4';
 import { supernetOf, type Blueprint, type BlueprintArea } from './blueprint';
 
 const purposes = ['loopbacks', 'links', 'lans'] as const;

@@ -5,7 +5,7 @@ import { Forwarding } from '../reach/forwarding';
 import { walk } from '../reach/trace';
 import { campus } from '../testing/campus';
 import { richCampusOf, richPlans } from '../testing/rich-campus';
-import { formatPrefix } from '../prefix/ipv4';
+import { formatPrefix } from '../prefix/address';
 import { comparePredictions, coveringRoute, type Comparison } from './compare';
 import { outOfReach } from './out-of-reach';
 

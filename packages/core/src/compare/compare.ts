@@ -1,6 +1,7 @@
 import { prefixBook } from '../prefix/prefix-book';
 import { neighborStates, type NeighborState } from '../adjacency/neighbor-state';
-import { covers, formatIpv4, holds, type Ipv4Prefix } from '../prefix/ipv4';
+import { covers, formatAddress, holds } from '../prefix/address';
+import type { Ipv4Prefix } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import type { RibRoute } from '../routes/rib';
 import { keepsTables } from './keeps-tables';
@@ -143,7 +144,7 @@ function neighborTable(p: Prediction): Map<string, Omit<NeighborChange, 'before'
         router,
         iface: v.port.iface.name,
         peer,
-        peerId: formatIpv4(v.peer.routerId),
+        peerId: formatAddress(v.peer.routerId),
         state: v.state,
       });
     }

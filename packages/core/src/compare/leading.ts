@@ -1,5 +1,6 @@
 import { elects, type Port } from '../adjacency/speakers';
-import { formatIpv4, formatPrefix, type Ipv4 } from '../prefix/ipv4';
+import { formatAddress, formatPrefix } from '../prefix/address';
+import type { Ipv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 
 /** Who leads a segment: host names of those who take themselves for designated router and for its backup. Two of a kind do not hear each other. */
@@ -79,8 +80,8 @@ export function compareRouterIds(before: Prediction, after: Prediction): RouterI
     out.push({
       router: s.router.name,
       process: s.instance.name,
-      before: formatIpv4(old.routerId),
-      after: formatIpv4(s.routerId),
+      before: formatAddress(old.routerId),
+      after: formatAddress(s.routerId),
       noticed: noticing(before, old.ports, old.routerId, s.router.name),
     });
   }

@@ -1,6 +1,7 @@
 import { interfaceUp, placeKey } from '../failures/outage';
 import type { Router } from '../design/design';
-import { networkOf, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
+import { networkOf } from '../prefix/address';
+import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
 import { prefixBook } from '../prefix/prefix-book';
 import type { Prediction } from '../predict';
 import { fatesTo, isDelivered } from '../reach/fates';
@@ -65,7 +66,7 @@ export function outOfReach(before: Prediction, after: Prediction, lost: Readonly
   if (lost.size === 0) return out;
   const lengths = [...new Set(Array.from(lost, (k) => prefixBook.lengthOf(k)))];
   const asked = (key: number): boolean =>
-    lost.has(key) || lengths.some((l) => l < prefixBook.lengthOf(key) && lost.has(prefixBook.known(networkOf(prefixBook.bitsOf(key), l), l) ?? -1));
+    lost.has(key) || lengths.some((l) => l < prefixBook.lengthOf(key) && lost.has(prefixBook.holder(prefixBook.bitsOf(key), l) ?? -1));
   const owners = new Forwarding(after);
   const there = standing(after, owners, asked);
   if (there.length === 0) return out;

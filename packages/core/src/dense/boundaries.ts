@@ -164,7 +164,8 @@ export class Boundaries {
       const metric = row.cost[k]!;
       if (metric >= lsInfinity) return [];
       const fromArea = this.arrays.areas[throughOf(ways?.via[k] ?? -1)]?.areaId ?? backbone;
-      return [{ type: 4, adv: row.adv, id, speaker: row.speaker, bits: id, length: 0, metric, reason: 'boundary-router', fromArea }];
+      const three = this.arrays.domain.six ? { three: true as const } : {};
+      return [{ type: 4, adv: row.adv, id, speaker: row.speaker, bits: id, length: 0, metric, reason: 'boundary-router', fromArea, ...three }];
     });
   }
 

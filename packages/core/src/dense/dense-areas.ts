@@ -153,7 +153,7 @@ export class DenseAreas {
     if (known) return known;
     const distance = area.distances.row(root);
     const hops = area.distances.hasFreeEdge ? this.hopsOfTree(s, area, distance.length) : this.hopsOf(s, area, root, distance);
-    const made = new RootRows(area.index, root, area.graph.routers.length, distance, hops);
+    const made = new RootRows(area.index, root, area.graph.six ? area.distances.size : area.graph.routers.length, distance, hops);
     if (stands) area.roots[root] = made;
     return made;
   }

@@ -1,6 +1,5 @@
 import type { Speaker } from '../adjacency/speakers';
 import type { ExternalLsa } from '../lsdb/lsa';
-import { networkOf } from '../prefix/ipv4';
 import type { Externals } from '../routes/external-settling';
 import type { Boundaries } from './boundaries';
 import type { BoundaryWays } from './boundary-ways';
@@ -47,7 +46,8 @@ export class ExternalArrays implements ExitGround {
     const lists = new Set([...domain.speakers.map((s) => this.source.held(s)), ...domain.databases.map((db) => db.nssa)]);
     for (const lsas of lists) for (const l of lsas) prefixes.id(l.bits, l.length);
     const lengths = new Set<number>();
-    for (let i = 0; i < prefixes.size; i++) if (prefixes.family(i) === 4) lengths.add(prefixes.lengthOf(i));
+    const family = domain.six ? 6 : 4;
+    for (let i = 0; i < prefixes.size; i++) if (prefixes.family(i) === family) lengths.add(prefixes.lengthOf(i));
     return [...lengths].sort((a, b) => b - a);
   }
 
@@ -109,7 +109,7 @@ export class ExternalArrays implements ExitGround {
     const holders: number[] = [];
     if (lsa.forwarding !== 0)
       for (const length of this.lengths) {
-        const id = this.arrays.prefixes.known(networkOf(lsa.forwarding, length), length);
+        const id = this.arrays.prefixes.holder(lsa.forwarding, length);
         if (id !== undefined) holders.push(id);
       }
     return {

@@ -1,4 +1,5 @@
 import type { Port } from '../adjacency/speakers';
+import { compareAddresses } from '../prefix/address';
 import type { Ipv4 } from '../prefix/ipv4';
 import type { HopList, HopSet } from '../spf/shortest-path-tree';
 
@@ -57,14 +58,15 @@ export class HopSlots {
     return out;
   }
 
-  /** At most so many ways of a set, those with the smallest addresses. */
+  /** At most so many ways of a set, those with the smallest addresses, of those without one the first interfaces. */
   limited(code: HopCode, limit: number): HopCode {
     // A set of one bit or none, or more room than bits: nothing to leave out.
     if (!this.wide && (limit > 31 || (code & (code - 1)) === 0)) return code;
     if (!this.wide && bitCount(code) <= limit) return code;
     const places = this.places(code);
     if (places.length <= limit) return code;
-    const order = [...places].sort((a, b) => (this.addresses[a] ?? 0) - (this.addresses[b] ?? 0));
+    const port = (n: number): number => this.ports[n] ?? 0;
+    const order = [...places].sort((a, b) => compareAddresses(this.addresses[a] ?? 0, this.addresses[b] ?? 0) || port(a) - port(b));
     return order.slice(0, limit).reduce<HopCode>((set, n) => this.join(set, this.single(n)), 0);
   }
 

@@ -27,7 +27,7 @@ export class RootRows {
     /** Index of the area's database. */
     readonly index: number,
     readonly root: number,
-    /** Vertices from here on are transit networks. */
+    /** Vertices from here on are transit networks of which the first stays among equals; in version 3 none is. */
     readonly routers: number,
     readonly distance: Int32Array,
     readonly hops: Int32Array,

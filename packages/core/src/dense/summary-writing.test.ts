@@ -23,6 +23,7 @@ test('a row of types 3 is what the standard writes from the border router’s ow
         const { hops } = p.routing.hopList(s);
         const writer: SummaryWriter = {
           speaker: s.index,
+          six: domain.six,
           routerId: s.routerId,
           policies: s.router.policies,
           rangeCost: s.instance.rangeCost,

@@ -4,6 +4,7 @@ import type { AreaDatabase } from '../lsdb/area-database';
 import type { Domain } from '../lsdb/domain';
 import { linkStateIds, lsInfinity, type SummaryLsa } from '../lsdb/lsa';
 import { getsDefault, mayEnter, rangeCost, summaryPasses, type SummarySubject } from '../lsdb/summary-lsa';
+import { everything } from '../prefix/address';
 import { noWay, type Part } from './area-rows';
 import type { Boundaries } from './boundaries';
 import type { Chooser } from './choosers';
@@ -160,7 +161,7 @@ export class SummaryWriting {
       draft.keep((i) => summaryPasses(policies, subject(i), outOf[draft.from[i]!] ?? [], into.summaryIn));
     }
     if (getsDefault(into)) {
-      const id = prefixes.id(0, 0);
+      const id = prefixes.id(everything(this.domain.six).bits, 0);
       draft.keep((i) => draft.ids[i] !== id);
       draft.add(id, into.defaultCost, rowReasons.indexOf('stub-default'), this.backboneIndex);
     }

@@ -1,5 +1,5 @@
 import { plainArea, plainOspfInterface } from './plain';
-import { holds } from '../prefix/ipv4';
+import { holds } from '../prefix/address';
 import { nameFits } from './settings';
 import type { ActivationRule, Area, Interface, OspfInstance, OspfInterface, Router } from './design';
 

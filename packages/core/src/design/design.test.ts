@@ -1,6 +1,6 @@
 import { campus, linksOf, ribOf, routeTo, statesOf } from '../testing/campus';
 import { designFrom } from '../formats/read-set';
-import { formatIpv4 } from '../prefix/ipv4';
+import { formatAddress } from '../prefix/address';
 import { findingsOf } from '../findings/catalogue';
 import { predict } from '../predict';
 import { routerIdOf } from './router-id';
@@ -70,7 +70,7 @@ describe('router id (RFC 2328 C.1)', () => {
     const router = c.read().design.routers[0];
     const instance = router?.instances[0];
     const found = router && instance && routerIdOf(router, { ...instance, explicitRouterId: undefined });
-    return found ? `${formatIpv4(found.id)} ${found.source.from}` : 'none';
+    return found ? `${formatAddress(found.id)} ${found.source.from}` : 'none';
   };
   test('the highest loopback, the lowest where told so, never 127/8; else any interface', () => {
     const two: [string, string, boolean][] = [

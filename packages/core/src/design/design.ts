@@ -1,5 +1,6 @@
 import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
 import type { DocumentPath } from '../documents/document-path';
+import type { Address, Prefix } from '../prefix/address';
 import type { Ipv6 } from '../prefix/ipv6';
 import type { Ipv6Prefix } from '../prefix/prefix-book';
 import type { AreaType, InterfaceKind, MetricType, NetworkType, ProcessChoices } from './terms';
@@ -13,7 +14,7 @@ export type { AreaType, MetricType, NetworkType } from './terms';
 
 /** An address on an interface; `bits` keeps its host bits. */
 export interface InterfaceAddress {
-  readonly bits: Ipv4;
+  readonly bits: Address;
   readonly length: number;
 }
 export interface InterfaceAddress6 {
@@ -33,6 +34,12 @@ export interface Interface {
   readonly addresses6: readonly InterfaceAddress6[];
   /** IPv4 is on without an address: unnumbered. */
   readonly unnumbered: boolean;
+  /** IPv6 is on (RFC 8344): with addresses, or with a link-local one alone. */
+  readonly six: boolean;
+  /** MTU for IPv6, where it is another one. */
+  readonly mtu6: number | undefined;
+  /** Only in what OSPFv3 looks at (`familyView`): the address that hellos come from and next hops are. */
+  readonly linkLocal?: { readonly address: Address; readonly derived: boolean };
   readonly bandwidthMbps: number | undefined;
   /** Names of the interfaces that carry this virtual one; up only while one of them is. */
   readonly carriedBy: readonly string[] | undefined;
@@ -68,7 +75,7 @@ export interface Authentication {
 }
 
 export interface StaticNeighbor {
-  readonly address: Ipv4;
+  readonly address: Address;
   readonly priority: number;
   readonly cost: number | undefined;
 }
@@ -92,16 +99,18 @@ export interface OspfInterface {
   readonly staticNeighbors: readonly StaticNeighbor[];
   readonly authentication: Authentication;
   /** Which of several addresses are advertised; `undefined`: all. */
-  readonly advertise: readonly Ipv4Prefix[] | undefined;
+  readonly advertise: readonly Prefix[] | undefined;
   readonly loopbackAs: 'host' | 'subnet';
   readonly bfd: boolean;
+  /** Version 3: which of several processes on one link a packet is for (RFC 5340 §2.4). */
+  readonly instanceId: number;
   /** Leaves that the document wrote, and those that the router's profile gives; everything else is a standard's. */
   readonly written: ReadonlySet<string>;
   readonly given: ReadonlySet<string>;
 }
 
 export interface AreaRange {
-  readonly prefix: Ipv4Prefix;
+  readonly prefix: Prefix;
   readonly advertise: boolean;
   readonly cost: number | undefined;
 }
@@ -136,7 +145,7 @@ export interface Area {
 
 export interface ActivationRule {
   readonly match:
-    { readonly kind: 'prefix'; readonly prefix: Ipv4Prefix } | { readonly kind: 'name'; readonly pattern: string } | { readonly kind: 'any' };
+    { readonly kind: 'prefix'; readonly prefix: Prefix } | { readonly kind: 'name'; readonly pattern: string } | { readonly kind: 'any' };
   readonly areaId: number;
   readonly passive: boolean;
 }
@@ -152,8 +161,8 @@ export interface Redistribution {
   readonly written: ReadonlySet<string>;
 }
 export interface OtherRoute {
-  readonly prefix: Ipv4Prefix;
-  readonly nextHop: Ipv4 | undefined;
+  readonly prefix: Prefix;
+  readonly nextHop: Address | undefined;
   readonly preference: number;
 }
 export interface DefaultRoute {
@@ -163,7 +172,7 @@ export interface DefaultRoute {
   readonly written: ReadonlySet<string>;
 }
 export interface ExternalRange {
-  readonly prefix: Ipv4Prefix;
+  readonly prefix: Prefix;
   readonly advertise: boolean;
   readonly metric: number | undefined;
   readonly metricType: MetricType | undefined;
@@ -212,7 +221,7 @@ interface StaticRouteOf<Prefix, Address> {
   readonly discard: boolean;
   readonly preference: number;
 }
-export type StaticRoute = StaticRouteOf<Ipv4Prefix, Ipv4>;
+export type StaticRoute = StaticRouteOf<Prefix, Address>;
 export type StaticRoute6 = StaticRouteOf<Ipv6Prefix, Ipv6>;
 
 /** What one router document says. */
@@ -228,6 +237,8 @@ export interface Router {
   readonly routerId: Ipv4 | undefined;
   readonly instances: readonly OspfInstance[];
   readonly policies: PolicyBook;
+  /** Only in what OSPFv3 looks at (`familyView`): the router as its document says it, with its IPv4 addresses. */
+  readonly asWritten?: Router;
 }
 
 /** A physical link of RFC 8345 between two points; a node without a router document is a LAN. */
@@ -252,6 +263,8 @@ export interface Design {
   readonly routers: readonly Router[];
   readonly topology: Topology;
   readonly settings: Settings;
+  /** 6: what OSPFv3 looks at (`familyView`). */
+  readonly family?: 6;
   /** Moment at which key lifetimes are judged, in ms since 1970; only where there are any. */
   readonly now?: number;
 }

@@ -82,6 +82,9 @@ const ofInterface: Judgements<Interface> = {
   addresses: 'whole',
   addresses6: 'whole',
   unnumbered: 'whole',
+  six: 'whole',
+  mtu6: 'whole',
+  linkLocal: 'whole',
   bandwidthMbps: 'own',
   carriedBy: 'whole',
   boundTo: 'whole',
@@ -110,6 +113,7 @@ const ofOspfInterface: Judgements<OspfInterface> = {
   advertise: 'whole',
   loopbackAs: 'own',
   bfd: 'shown',
+  instanceId: 'own',
   written: 'shown',
   given: 'shown',
 };
@@ -206,6 +210,13 @@ const ofRouter: Judgements<Router> = {
   routerId: 'whole',
   instances: eachOf(instanceDifference, (r) => r.instances),
   policies: (was, is) => between(ofPolicies, was.policies, is.policies),
+  // What else the document says decides over this family where it decides who shares a wire.
+  asWritten: (was, is) =>
+    was.asWritten === is.asWritten || !was.asWritten || !is.asWritten
+      ? 'same'
+      : routerDifference(was.asWritten, is.asWritten) === 'whole'
+        ? 'whole'
+        : 'shown',
 };
 
 /** How far the difference of two versions of a router reaches. */

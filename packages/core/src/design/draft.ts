@@ -2,7 +2,8 @@ import { editsBetween, type Edit } from './edit';
 import { areaId } from '../documents/leaf-types';
 import { localName } from '../documents/shape';
 import { documentKind, hostNameOf, type SourceDocument } from '../documents/documents';
-import { formatIpv4, parseIpv4, type Ipv4 } from '../prefix/ipv4';
+import { formatAddress } from '../prefix/address';
+import { parseIpv4, type Ipv4 } from '../prefix/ipv4';
 
 export type Json = Record<string, unknown>;
 
@@ -96,7 +97,7 @@ export class RouterDraft {
       ...more,
       'ietf-ip:ipv4': {
         ...(mtu === undefined ? {} : { mtu }),
-        ...(address ? { address: [{ ip: formatIpv4(address.ip), 'prefix-length': address.length }] } : {}),
+        ...(address ? { address: [{ ip: formatAddress(address.ip), 'prefix-length': address.length }] } : {}),
       },
     });
   }
@@ -159,7 +160,7 @@ export class RouterDraft {
     const known = this.area(id);
     if (known) return known;
     const list = listIn(container(this.ospf(processName), 'areas'), 'area');
-    const made: Json = { 'area-id': formatIpv4(id), interfaces: { interface: [] } };
+    const made: Json = { 'area-id': formatAddress(id), interfaces: { interface: [] } };
     const after = list.findIndex((a) => (idOf(a) ?? 0) > id);
     list.splice(after < 0 ? list.length : after, 0, made);
     return made;
@@ -227,7 +228,7 @@ export class RouterDraft {
   readdress(from: Ipv4, to: Ipv4, length: number, iface: string): void {
     for (const a of listOf(childOf(this.iface(iface), 'ietf-ip:ipv4'), 'address'))
       if (parseIpv4(String(member(a, 'ip'))) === from) {
-        setMember(a, 'ip', formatIpv4(to));
+        setMember(a, 'ip', formatAddress(to));
         if (memberOf(a, 'netmask') !== undefined) setMember(a, 'netmask', undefined);
         setMember(a, 'prefix-length', length);
       }
@@ -235,7 +236,7 @@ export class RouterDraft {
 
   /** Every text in the document that is exactly one address becomes another: next hops, static neighbours, router ids. */
   replaceAddress(from: Ipv4, to: Ipv4): void {
-    const [old, now] = [formatIpv4(from), formatIpv4(to)];
+    const [old, now] = [formatAddress(from), formatAddress(to)];
     const walk = (node: unknown, under: string): void => {
       if (Array.isArray(node)) node.forEach((x) => walk(x, under));
       else if (isObject(node))

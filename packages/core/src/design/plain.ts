@@ -24,6 +24,7 @@ export function plainOspfInterface(iface: Pick<Interface, 'name' | 'kind'>, defa
     advertise: undefined,
     loopbackAs: plain.loopbackAs,
     bfd: false,
+    instanceId: 0,
     written: new Set(),
     given: givenTo(plain.given, timers.given),
   };

@@ -1,4 +1,5 @@
-import { covers, type Ipv4Prefix } from '../prefix/ipv4';
+import { covers } from '../prefix/address';
+import type { Ipv4Prefix } from '../prefix/ipv4';
 import type { Ipv6Prefix } from '../prefix/prefix-book';
 import type { MetricType } from './terms';
 

@@ -1,6 +1,7 @@
 import type { Design } from './design';
 import type { Pool, PoolPurpose } from './settings';
-import { covers, formatPrefix, maskOf, networkOf, type Ipv4Prefix } from '../prefix/ipv4';
+import { covers, formatPrefix, networkOf } from '../prefix/address';
+import { maskOf, type Ipv4Prefix } from '../prefix/ipv4';
 
 /** Where a campus without any address begins: the station's own block. */
 const start: Ipv4Prefix = { bits: 0x0a60_0000, length: 11 };

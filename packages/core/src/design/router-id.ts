@@ -25,16 +25,17 @@ export function configuredUp(router: Router, i: Interface, seen: ReadonlySet<str
 /**
  * The 32-bit router id of an OSPF process (RFC 2328 C.1): explicit, else that of the routing tree (RFC 8349), else by
  * rule the highest or lowest address on a loopback that is up, else on any other interface that is up.
- * `undefined` when there is no address to take it from: the process cannot run.
+ * Both versions take it from IPv4 addresses. `undefined` when there is none to take it from: the process cannot run.
  */
 export function routerIdOf(router: Router, instance: OspfInstance): { id: Ipv4; source: RouterIdSource } | undefined {
   if (instance.explicitRouterId !== undefined) return { id: instance.explicitRouterId, source: { from: 'explicit' } };
   if (router.routerId !== undefined) return { id: router.routerId, source: { from: 'routing' } };
+  const own = router.asWritten ?? router;
   const sign = instance.routerIdRule === 'highest-loopback' ? 1 : -1;
   for (const kind of ['loopback', 'interface'] as const) {
     let best: { id: Ipv4; source: RouterIdSource } | undefined;
-    for (const i of router.interfaces) {
-      if ((i.kind === 'loopback') !== (kind === 'loopback') || !configuredUp(router, i)) continue;
+    for (const i of own.interfaces) {
+      if ((i.kind === 'loopback') !== (kind === 'loopback') || !configuredUp(own, i)) continue;
       for (const a of i.addresses)
         if (!loopbackNet(a.bits) && (!best || (a.bits - best.id) * sign > 0)) best = { id: a.bits, source: { from: kind, name: i.name } };
     }

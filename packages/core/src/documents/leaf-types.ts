@@ -1,7 +1,8 @@
 import * as v from 'valibot';
-import { formatPrefix, parseIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
+import { parseIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
 import { parseIpv6, type Ipv6 } from '../prefix/ipv6';
-import { network6Of, type Ipv6Prefix } from '../prefix/prefix-book';
+import { address6, formatPrefix, network6Of, type Address, type Prefix } from '../prefix/address';
+import type { Ipv6Prefix } from '../prefix/prefix-book';
 import { showValue, type LeafType } from './cursor';
 import { localName } from './shape';
 
@@ -96,6 +97,18 @@ export const ipv6: LeafType<Ipv6> = readBy(
   (value) => (typeof value === 'string' ? parseIpv6(value) : undefined),
   'an IPv6 address such as 2001:db8::1',
 );
+
+/** An IPv6 address by its number. */
+export const address6Number: LeafType<Address> = readBy((value) => {
+  const bits = ipv6.read(value);
+  return bits === undefined ? undefined : address6(bits);
+}, ipv6.expected);
+
+/** An IPv6 prefix with its network by number. */
+export const prefix6Number: LeafType<Prefix> = readBy((value) => {
+  const p = prefix6.read(value);
+  return p && { bits: address6(p.bits), length: p.length };
+}, prefix6.expected);
 
 /** An area id: dotted, or a number. */
 export const areaId: LeafType<number> = readBy((value) => {

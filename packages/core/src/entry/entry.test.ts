@@ -5,7 +5,8 @@ import { applyEdits, invertEdit } from '../design/edit';
 import { documentText, type SourceDocument } from '../documents/documents';
 import { designFrom, readSet } from '../formats/read-set';
 import { writeXml } from '../documents/xml';
-import { formatIpv4, formatPrefix, networkOf, parseTypedPrefix } from '../prefix/ipv4';
+import { formatAddress, formatPrefix, networkOf } from '../prefix/address';
+import { parseTypedPrefix } from '../prefix/ipv4';
 import { predict } from '../predict';
 import { sample } from '../testing/sample';
 import { campus as campus_ } from '../testing/campus';
@@ -36,7 +37,7 @@ function addresses(documents: readonly SourceDocument[], place: string): string[
   const i = designFrom(documents)
     .design.routers.find((r) => r.name === router)
     ?.interfaces.find((x) => x.name === iface);
-  return (i?.addresses ?? []).map((a) => `${formatIpv4(a.bits)}/${a.length}`);
+  return (i?.addresses ?? []).map((a) => `${formatAddress(a.bits)}/${a.length}`);
 }
 
 const fromNothing = [
@@ -99,9 +100,9 @@ test('a clone has an identity of its own and links to the same neighbours', () =
   const documents = done(before, 'clone kelp-3 as kelp-9');
   const [a, b] = ['kelp-3', 'kelp-9'].map((n) => designFrom(documents).design.routers.find((r) => r.name === n));
   expect(b?.interfaces.map((i) => i.name)).toEqual(a?.interfaces.map((i) => i.name));
-  const own = (r: typeof a): string[] => r?.interfaces.flatMap((i) => i.addresses.map((x) => formatIpv4(x.bits))) ?? [];
+  const own = (r: typeof a): string[] => r?.interfaces.flatMap((i) => i.addresses.map((x) => formatAddress(x.bits))) ?? [];
   expect(own(a).filter((x) => own(b).includes(x))).toEqual([]);
-  expect(formatIpv4(b?.instances[0]?.explicitRouterId ?? 0)).toBe(own(b)[0]);
+  expect(formatAddress(b?.instances[0]?.explicitRouterId ?? 0)).toBe(own(b)[0]);
   expect(full(documents)).toBeGreaterThan(full(before));
   const findings = predict(designFrom(documents).design).adjacencies.pairs.filter((p) => p.a.state !== 'full' && p.a.state !== '2-way');
   expect(findings).toEqual([]);
@@ -441,7 +442,7 @@ test('an interface, a loopback, a virtual interface with its carrier, a second a
   const r = design.routers[0];
   const words = (name: string): string => {
     const i = r?.interfaces.find((x) => x.name === name);
-    return `${i?.kind ?? ''} ${i?.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`).join() ?? ''} ${i?.carriedBy?.join() ?? '-'}`;
+    return `${i?.kind ?? ''} ${i?.addresses.map((a) => `${formatAddress(a.bits)}/${a.length}`).join() ?? ''} ${i?.carriedBy?.join() ?? '-'}`;
   };
   expect(words('lo2')).toMatch(/^loopback 10\.\d+\.\d+\.\d+\/32 -$/);
   expect(words('pier')).toBe('ethernet 10.99.1.1/24,10.99.2.1/24 -');

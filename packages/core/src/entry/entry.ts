@@ -4,7 +4,7 @@ import { applyEdits } from '../design/edit';
 import type { SourceDocument } from '../documents/documents';
 import type { ReadProblem } from '../documents/cursor';
 import { designFrom } from '../formats/read-set';
-import { formatIpv4 } from '../prefix/ipv4';
+import { formatAddress } from '../prefix/address';
 import { address } from './commands/address';
 import { addLan, addLink, addPool, addRouter } from './commands/build';
 import { expect } from './commands/expect';
@@ -91,7 +91,7 @@ export function vocabularyOf(design: Design, selected: readonly string[] = []): 
   return {
     routers: design.routers.map((r) => r.name),
     interfacesOf: (r) => ifaces.get(r) ?? [],
-    areas: [...areas].sort((a, b) => a - b).map(formatIpv4),
+    areas: [...areas].sort((a, b) => a - b).map(formatAddress),
     selected,
   };
 }

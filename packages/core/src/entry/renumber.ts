@@ -1,9 +1,10 @@
-import { formatPrefix, formatIpv4, networkOf, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
+import { formatPrefix, formatAddress, networkOf } from '../prefix/address';
+import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
 import { hostsOf, Refusal, type End, type Site } from './site';
 
 /** An address becomes another wherever it stands: next hops, static neighbours, router ids. */
 export function replaceEverywhere(site: Site, from: Ipv4, to: Ipv4): void {
-  const text = `"${formatIpv4(from)}"`;
+  const text = `"${formatAddress(from)}"`;
   for (const r of site.design.routers) {
     const draft = site.draft.router(r.name);
     if (JSON.stringify(draft.tree).includes(text)) draft.replaceAddress(from, to);

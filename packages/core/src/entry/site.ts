@@ -2,7 +2,8 @@ import { activeInterfaces } from '../design/activation';
 import { backbone, type ActivationRule, type Area, type Design, type Interface, type OspfInterface, type Router } from '../design/design';
 import { areaId } from '../documents/leaf-types';
 import type { SourceDocument } from '../documents/documents';
-import { formatPrefix, formatIpv4, networkOf, prefixOf, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
+import { formatPrefix, formatAddress, networkOf, prefixOf } from '../prefix/address';
+import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
 import { findSegments, type Segments } from '../segments/segments';
 import { Draft, member, setMember, type Json, type RouterDraft } from '../design/draft';
 import { Addresses, type Taken } from '../design/pools';
@@ -33,7 +34,7 @@ export interface End {
 }
 
 /** `area 10`, or the backbone. */
-export const areaText = (id: number): string => (id === backbone ? 'the backbone' : `area ${id < 256 ? id : formatIpv4(id)}`);
+export const areaText = (id: number): string => (id === backbone ? 'the backbone' : `area ${id < 256 ? id : formatAddress(id)}`);
 
 const oneOf: Record<PoolPurpose, string> = { links: 'link', lans: 'LAN', loopbacks: 'loopback' };
 
@@ -295,7 +296,7 @@ export class Site {
   private told(found: Taken, purpose: PoolPurpose): Taken {
     const loopback = purpose === 'loopbacks';
     this.notes.push(
-      `${loopback ? formatIpv4(found.bits) : formatPrefix(found)} is the next free ${oneOf[purpose]} ${loopback ? 'address' : 'subnet'} of ${found.from}.`,
+      `${loopback ? formatAddress(found.bits) : formatPrefix(found)} is the next free ${oneOf[purpose]} ${loopback ? 'address' : 'subnet'} of ${found.from}.`,
     );
     return found;
   }

@@ -1,5 +1,6 @@
 import { areaId } from '../documents/leaf-types';
-import { formatIpv4, parseIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
+import { formatAddress } from '../prefix/address';
+import { parseIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
 
 /** A word of a line, with its place: from `at` to before `end`. */
 export interface Word {
@@ -271,7 +272,7 @@ export class Reader {
     if (ip === undefined || p.notation === 'address') throw this.before(`Expected ${what} with its length, such as 10.96.64.1/24.`);
     // Here the host bits are the point: only a mask is told.
     this.understood.length = told;
-    if (p.notation !== 'length') this.understood.push(`The mask of ${formatIpv4(ip)} was read as /${p.length}`);
+    if (p.notation !== 'length') this.understood.push(`The mask of ${formatAddress(ip)} was read as /${p.length}`);
     return { ip, length: p.length };
   }
 

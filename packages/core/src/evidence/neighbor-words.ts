@@ -2,7 +2,7 @@ import { originOf, type Origin } from '../design/defaults';
 import { authenticationWords } from '../adjacency/hello-match';
 import type { NeighborView, Pairing } from '../adjacency/settle';
 import { elects, type Port } from '../adjacency/speakers';
-import { formatIpv4, formatPrefix, prefixOf } from '../prefix/ipv4';
+import { formatAddress, formatPrefix, prefixOf } from '../prefix/address';
 
 /** One line of the facing pages: a parameter with the value of each side. */
 export interface FacingValue {
@@ -32,7 +32,7 @@ export function facingValues(pair: Pairing): FacingValue[] {
   const transit = (p: Port): boolean => p.type === 'broadcast' || p.type === 'non-broadcast';
   const typeApart = transit(a) !== transit(b);
   return [
-    line('area', 'area', (p) => formatIpv4(p.area.id), always),
+    line('area', 'area', (p) => formatAddress(p.area.id), always),
     line(
       'area-type',
       'area type',
@@ -59,7 +59,7 @@ export function facingValues(pair: Pairing): FacingValue[] {
     ),
     line('passive', 'passive', (p) => (p.settings.passive ? 'yes' : 'no'), leaf('passive')),
     line('disabled', 'OSPF on it', (p) => (p.settings.enabled ? 'on' : 'off'), leaf('enabled')),
-    line('router-id', 'router id', (p) => formatIpv4(p.routerId), always),
+    line('router-id', 'router id', (p) => formatAddress(p.routerId), always),
     line(
       'cost',
       'cost',

@@ -1,7 +1,7 @@
 import type { Port } from '../adjacency/speakers';
 import { originOf, type Origin } from '../design/defaults';
 import type { Area, Interface, OspfInstance, Router } from '../design/design';
-import { formatIpv4 } from '../prefix/ipv4';
+import { formatAddress } from '../prefix/address';
 import type { Prediction } from '../predict';
 
 /** A value that holds in a router, and where it comes from. Intervals in seconds, bandwidths in Mbit/s, sizes in octets. */
@@ -36,7 +36,7 @@ function imported(
 }
 
 function areaValues(a: Area): OriginValue[] {
-  const area = `area ${formatIpv4(a.id)}`;
+  const area = `area ${formatAddress(a.id)}`;
   const type = plain(`type of ${area}`, a.type, originOf('area-type', a.written, a.given));
   if (a.type === 'normal') return a.id === 0 ? [] : [type];
   return [
@@ -89,7 +89,7 @@ function portValues(p: Port): OriginValue[] {
     p.byRule === undefined
       ? one('passive', yes(s.passive), 'passive')
       : { iface: p.iface.name, what: 'passive', value: yes(s.passive), origin: 'rule' as const },
-    ...(p.byRule === undefined ? [] : [{ iface: p.iface.name, what: 'area', value: formatIpv4(p.area.id), origin: 'rule' as const }]),
+    ...(p.byRule === undefined ? [] : [{ iface: p.iface.name, what: 'area', value: formatAddress(p.area.id), origin: 'rule' as const }]),
     ...(p.loopback
       ? [one('loopback as', s.loopbackAs, 'loopback-as')]
       : [

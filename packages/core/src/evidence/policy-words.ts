@@ -1,6 +1,6 @@
 import type { Router } from '../design/design';
 import type { PolicyStatement } from '../design/policy';
-import { formatIpv4, formatPrefix } from '../prefix/ipv4';
+import { formatAddress, formatPrefix } from '../prefix/address';
 import { formatIpv6 } from '../prefix/ipv6';
 
 /** Policies of a router in words. */
@@ -32,7 +32,7 @@ function statementWords(s: PolicyStatement): string {
   return `${verb} ${what}${tagged}${called}${gives.length > 0 ? `, gives ${gives.join(', ')}` : ''}`;
 }
 
-const areaName = (id: number): string => (id === 0 ? 'the backbone' : `area ${id < 256 ? id : formatIpv4(id)}`);
+const areaName = (id: number): string => (id === 0 ? 'the backbone' : `area ${id < 256 ? id : formatAddress(id)}`);
 
 /** What a policy decides over in a router. */
 export function usesOfPolicy(r: Router, name: string): string[] {
@@ -71,8 +71,8 @@ export function policiesOf(r: Router): RouterPolicies {
     filters: [
       ...(instance?.ribPolicy.length ? [{ way: 'table' as const, area: null, policies: instance.ribPolicy }] : []),
       ...(instance?.areas ?? []).flatMap((a) => [
-        ...(a.summaryIn.length > 0 ? [{ way: 'in' as const, area: formatIpv4(a.id), policies: a.summaryIn }] : []),
-        ...(a.summaryOut.length > 0 ? [{ way: 'out' as const, area: formatIpv4(a.id), policies: a.summaryOut }] : []),
+        ...(a.summaryIn.length > 0 ? [{ way: 'in' as const, area: formatAddress(a.id), policies: a.summaryIn }] : []),
+        ...(a.summaryOut.length > 0 ? [{ way: 'out' as const, area: formatAddress(a.id), policies: a.summaryOut }] : []),
       ]),
     ],
   };

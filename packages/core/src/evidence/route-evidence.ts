@@ -1,7 +1,9 @@
 import { prefixBook, prefixId } from '../prefix/prefix-book';
 import type { Speaker } from '../adjacency/speakers';
-import { lsaBody, lsaKey, type Lsa, type LsaKey } from '../lsdb/lsa';
-import { covers, formatIpv4, formatPrefix, lengthOfMask, type Ipv4 } from '../prefix/ipv4';
+import { lsaBody, lsaKey, type LsaKey } from '../lsdb/lsa-body';
+import { type Lsa } from '../lsdb/lsa';
+import { covers, formatAddress, formatPrefix } from '../prefix/address';
+import { lengthOfMask, type Ipv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import type { Route } from '../routes/route';
 import type { RibRoute } from '../routes/rib';
@@ -78,7 +80,7 @@ function pathTo(p: Prediction, tree: Tree, vertex: number): { steps: PathStep[];
     alsoVia += Math.max(tree.parents(v).length - 1, 0);
     const router = tree.graph.routers[v];
     if (!router) {
-      through = formatIpv4(tree.graph.networks[v - tree.graph.routers.length]?.id ?? 0);
+      through = formatAddress(tree.graph.networks[v - tree.graph.routers.length]?.id ?? 0);
       continue;
     }
     const last = steps.at(-1);
@@ -95,14 +97,27 @@ function stepPath(p: Prediction, s: Speaker, area: number, to: Ipv4): EvidenceSt
   if (!tree || v === undefined) return [];
   const { steps, alsoVia } = pathTo(p, tree, v);
   return [
-    { kind: 'path', area: formatIpv4(area), to: nameOf(p, tree.graph.routers[v]?.speaker ?? -1), distance: tree.distance[v] ?? 0, steps, alsoVia },
+    { kind: 'path', area: formatAddress(area), to: nameOf(p, tree.graph.routers[v]?.speaker ?? -1), distance: tree.distance[v] ?? 0, steps, alsoVia },
   ];
 }
 
 /** What one advertisement says about a prefix, and who wrote it for which interface. */
 function advertisement(p: Prediction, lsa: Lsa, route: Route): EvidenceStep {
-  const base = { kind: 'advertisement' as const, lsa: lsaKey(lsa), body: lsaBody(lsa), area: formatIpv4(route.area) };
+  const base = { kind: 'advertisement' as const, lsa: lsaKey(lsa), body: lsaBody(lsa), area: formatAddress(route.area) };
   switch (lsa.type) {
+    case 9: {
+      const own = lsa.prefixes.find((x) => prefixId(x.bits, x.length) === route.key);
+      const port = own?.port ?? (lsa.of.type === 2 ? lsa.of.port : undefined);
+      return {
+        ...base,
+        origin: { router: nameOf(p, lsa.speaker), area: base.area, node: 'interface', ...(port ? { iface: port.iface.name } : {}) },
+        metric: own?.metric ?? 0,
+        says:
+          lsa.of.type === 2
+            ? `leads the LAN with ${formatPrefix(route)}, which its ${lsa.of.routers.length} routers bring together`
+            : `has ${formatPrefix(route)} on ${port?.iface.name ?? 'an interface'} at cost ${own?.metric ?? 0}`,
+      };
+    }
     case 1: {
       const link = lsa.links.find((l) => l.kind === 'stub' && prefixId(l.id, lengthOfMask(l.data) ?? 32) === route.key);
       const origin = {
@@ -127,7 +142,7 @@ function advertisement(p: Prediction, lsa: Lsa, route: Route): EvidenceStep {
       };
     case 3:
     case 4: {
-      const from = formatIpv4(lsa.fromArea);
+      const from = formatAddress(lsa.fromArea);
       const why = {
         'intra-area': `brings it from area ${from}`,
         'inter-area': 'passes it on from the backbone',
@@ -145,7 +160,7 @@ function advertisement(p: Prediction, lsa: Lsa, route: Route): EvidenceStep {
     }
     case 5:
     case 7: {
-      const forward = lsa.forwarding === 0 ? '' : `, to be sent to ${formatIpv4(lsa.forwarding)}`;
+      const forward = lsa.forwarding === 0 ? '' : `, to be sent to ${formatAddress(lsa.forwarding)}`;
       const node =
         lsa.reason === 'default' ? 'default' : lsa.reason === 'nssa-default' ? 'area' : lsa.reason === 'translated' ? 'none' : 'redistribution';
       return {
@@ -168,7 +183,7 @@ function ospfSteps(p: Prediction, s: Speaker, route: Route, depth = 0): Evidence
       rule: route.rule,
       type: route.type,
       metric: route.metric,
-      area: formatIpv4(route.area),
+      area: formatAddress(route.area),
       ...(route.forwardMetric === undefined ? {} : { forwardMetric: route.forwardMetric }),
     },
   ];
@@ -204,14 +219,14 @@ function discardSteps(p: Prediction, s: Speaker, key: number): EvidenceStep[] {
   const active = p.routing.activeRanges(s, table).get(key);
   if (active) {
     const parts = [...table.values()].filter((r) => r.type === 'intra-area' && r.area === active.area && covers(whole, r));
-    return [{ kind: 'discard', origin: { ...origin, area: formatIpv4(active.area), node: 'ranges' }, parts: parts.map(formatPrefix) }];
+    return [{ kind: 'discard', origin: { ...origin, area: formatAddress(active.area), node: 'ranges' }, parts: parts.map(formatPrefix) }];
   }
   const folded = p.routing.externals(s).some((l) => l.speaker === s.index && l.reason === 'external-range' && prefixId(l.bits, l.length) === key);
   if (!folded) return [];
   const imported = p.routing.localRoutes(s).filter((r) => covers(whole, r) && s.instance.redistribution.some((x) => x.source === r.source));
   const translated = [...table.values()].filter((r) => r.type.startsWith('nssa') && covers(whole, r));
   const parts = [...new Set([...imported, ...translated].map(formatPrefix))];
-  return [{ kind: 'discard', origin: { ...origin, area: formatIpv4(0), node: 'external-ranges' }, parts }];
+  return [{ kind: 'discard', origin: { ...origin, area: formatAddress(0), node: 'external-ranges' }, parts }];
 }
 
 /**

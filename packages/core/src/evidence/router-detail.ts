@@ -1,6 +1,6 @@
 import { configuredUp } from '../design/router-id';
 import type { Router } from '../design/design';
-import { formatIpv4, formatPrefix } from '../prefix/ipv4';
+import { formatAddress, formatPrefix } from '../prefix/address';
 import type { Prediction } from '../predict';
 import { policiesOf, type RouterPolicies } from './policy-words';
 
@@ -28,7 +28,7 @@ export interface RouterDetail extends RouterPolicies {
 function areasOf(r: Router): RouterDetail['areas'] {
   const all = r.instances.find((o) => o.version === 2)?.areas ?? [];
   return all.map((a) => ({
-    id: formatIpv4(a.id),
+    id: formatAddress(a.id),
     kind: a.type === 'normal' ? 'normal' : `${a.summary ? '' : 'totally-'}${a.type === 'stub' ? (a.summary ? 'stub' : 'stubby') : 'nssa'}`,
     defaultCost: a.type === 'normal' || all.length < 2 ? null : a.defaultCost,
     ranges: a.ranges.map((x) => `${formatPrefix(x.prefix)}${x.cost === undefined ? '' : `, cost ${x.cost}`}${x.advertise ? '' : ', hidden'}`),
@@ -41,7 +41,7 @@ const several = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' :
 function importWords(r: Router): string[] {
   const statics = r.staticRoutes.map(
     (x) =>
-      `static ${formatPrefix(x.prefix)} ${x.discard ? 'dropped' : `by ${x.nextHops.map((h) => (h.address === undefined ? (h.iface ?? '') : formatIpv4(h.address))).join(', ')}`}`,
+      `static ${formatPrefix(x.prefix)} ${x.discard ? 'dropped' : `by ${x.nextHops.map((h) => (h.address === undefined ? (h.iface ?? '') : formatAddress(h.address))).join(', ')}`}`,
   );
   const brought = r.instances.flatMap((o) => [
     ...o.redistribution.map(
@@ -67,7 +67,7 @@ export function routerDetail(p: Prediction, routerIndex: number): RouterDetail {
   if (!router || !s)
     return { identity: { from: 'none', words: [] }, areas: router ? areasOf(router) : [], imports: router ? importWords(router) : [], ...policies };
   const source = s.routerIdSource;
-  const id = formatIpv4(s.routerId);
+  const id = formatAddress(s.routerId);
   const neighbours = p.adjacencies.pairs.filter((x) => x.a.port.routerIndex === routerIndex || x.b.port.routerIndex === routerIndex).length;
   const noticed = `${neighbours === 0 ? 'No neighbour knows' : `${several(neighbours, 'neighbour')} ${neighbours === 1 ? 'knows' : 'know'}`} it by this id: with another one, they all form anew.`;
   if (source.from === 'explicit' || source.from === 'routing')

@@ -4,7 +4,7 @@ import type { DocumentPath, Router } from '../design/design';
 import { memberName, pathWords, setLeaf, type DocumentValue, type Edit } from '../design/edit';
 import { documentKind, type SourceDocument } from '../documents/documents';
 import { Positions, type TextPlace } from '../documents/positions';
-import { formatIpv4 } from '../prefix/ipv4';
+import { formatAddress } from '../prefix/address';
 import type { Prediction } from '../predict';
 import { checkExpectation, type ExpectationResult } from '../reach/expectations';
 import { Forwarding } from '../reach/forwarding';
@@ -102,7 +102,10 @@ export class CheckContext {
   /** The place of a port's OSPF settings. */
   portPlace(p: Port, leaf?: string): Place {
     const router = this.routerOf(p);
-    return this.place(router, p.settings.at.length > 0 ? p.settings.at : p.iface.at, leaf, { interface: p.iface.name, area: formatIpv4(p.area.id) });
+    return this.place(router, p.settings.at.length > 0 ? p.settings.at : p.iface.at, leaf, {
+      interface: p.iface.name,
+      area: formatAddress(p.area.id),
+    });
   }
 
   routerOf(p: Port): Router {

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { applyEdits, invertEdit, type Edit } from '../design/edit';
-import { formatPrefix } from '../prefix/ipv4';
+import { formatPrefix } from '../prefix/address';
 import { designFrom } from '../formats/read-set';
 import { predict } from '../predict';
 import { campus, type Campus } from '../testing/campus';

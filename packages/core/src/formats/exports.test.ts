@@ -6,7 +6,7 @@ import Papa from 'papaparse';
 import { applyEdits } from '../design/edit';
 import { acceptEdits } from '../findings/acceptance';
 import { checkDesign } from '../findings/catalogue';
-import { formatIpv4, formatPrefix } from '../prefix/ipv4';
+import { formatAddress, formatPrefix } from '../prefix/address';
 import { predict } from '../predict';
 import { campus } from '../testing/campus';
 import { sample } from '../testing/sample';
@@ -103,7 +103,7 @@ describe('worksheets', () => {
       const text = worksheet(p, i);
       for (const x of r.interfaces) expect(text).toContain(`| ${x.name} |`);
       for (const o of r.instances) {
-        for (const a of o.areas) expect(text).toContain(`- Area ${formatIpv4(a.id)}:`);
+        for (const a of o.areas) expect(text).toContain(`- Area ${formatAddress(a.id)}:`);
         for (const a of o.areas) for (const range of a.ranges) expect(text).toContain(`Summarise ${formatPrefix(range.prefix)}`);
         if (o.redistribution.length > 0) expect(text).toContain('Redistribute');
         if (o.defaultRoute) expect(text).toContain('Announce a default');

@@ -24,7 +24,7 @@ export function readKeyChains(root: Cursor): KeyChains {
       const both = readLifetime(lifetime?.child('send-accept-lifetime'));
       const send = readLifetime(lifetime?.child('send-lifetime')) ?? both ?? always;
       const accept = readLifetime(lifetime?.child('accept-lifetime')) ?? both ?? always;
-      if (id !== undefined) keys.push({ id: id & 255, algorithm, secret, send, accept });
+      if (id !== undefined) keys.push({ id: id % 0x1_0000, algorithm, secret, send, accept });
     }
     if (name !== undefined) chains.set(name, keys);
   }
@@ -59,25 +59,53 @@ function readKeyString(c: Cursor | undefined): string {
 /** Most interfaces name no key: these serve them all. */
 const keyless = { off: { required: false, keys: [] }, required: { required: true, keys: [] } } as const satisfies Record<string, Authentication>;
 
+/** The leaves of RFC 9129 for each version, and what algorithm is meant where none is written. */
+const forms = {
+  2: {
+    of: 'ospfv2',
+    idLeaf: 'key-id',
+    ids: integer(0, 255),
+    plain: 'md5',
+    other: ['ospfv3-key-chain', 'ospfv3-sa-id', 'ospfv3-key', 'ospfv3-crypto-algorithm'],
+  },
+  3: {
+    of: 'ospfv3',
+    idLeaf: 'sa-id',
+    ids: integer(0, 65_535),
+    plain: 'hmac-sha-256',
+    other: ['ospfv2-key-chain', 'ospfv2-key-id', 'ospfv2-key', 'ospfv2-crypto-algorithm'],
+  },
+} as const;
+
 /**
  * Reads how an interface or virtual link authenticates (RFC 9129 `authentication`).
- * Without `authentication-required` it is switched on exactly where a key is given.
+ * Version 3 names a security association in the place of a key id (RFC 7166 §4.1). Without `authentication-required` it is switched on exactly where a key is given.
  */
-export function readAuthentication(holder: Cursor, chains: KeyChains, areaRequires: boolean | undefined): Authentication {
+export function readAuthentication(holder: Cursor, chains: KeyChains, areaRequires: boolean | undefined, version: 2 | 3): Authentication {
   const c = holder.child('authentication');
   const required = holder.leaf('authentication-required', flag) ?? c?.leaf('authentication-required', flag) ?? areaRequires;
   if (!c) return required === true ? keyless.required : keyless.off;
-  const chain = c.leaf('ospfv2-key-chain', nameText);
-  const id = c.leaf('ospfv2-key-id', integer(0, 255));
-  const secret = c.leaf('ospfv2-key', anyText);
-  const algorithm = c.leaf('ospfv2-crypto-algorithm', identity);
-  c.known('ospfv3-key-chain', 'ospfv3-sa-id', 'ospfv3-key', 'ospfv3-crypto-algorithm');
+  const { of, other, idLeaf, ids, plain } = forms[version];
+  const chain = c.leaf(`${of}-key-chain`, nameText);
+  const id = c.leaf(`${of}-${idLeaf}`, ids);
+  const secret = c.leaf(`${of}-key`, anyText);
+  const algorithm = c.leaf(`${of}-crypto-algorithm`, identity);
+  c.knownAll(other);
   let keys: readonly AuthenticationKey[] = [];
   if (chain !== undefined) {
     keys = chains.get(chain) ?? [];
+    if (version === 2 && keys.some((k) => k.id > 255)) keys = keys.map((k) => ({ ...k, id: k.id & 255 }));
     if (!chains.has(chain))
-      c.problem('ospfv2-key-chain', `There is no key chain "${chain}" in this document.`, 'Add the key chain, or name one that exists.');
+      c.problem(`${of}-key-chain`, `There is no key chain "${chain}" in this document.`, 'Add the key chain, or name one that exists.');
   } else if (secret !== undefined || id !== undefined)
-    keys = [{ id: id ?? 0, algorithm: algorithm ?? (id === undefined ? 'none' : 'md5'), secret: secret ?? '', send: always, accept: always }];
+    keys = [
+      {
+        id: id ?? 0,
+        algorithm: algorithm ?? (version === 2 && id === undefined ? 'none' : plain),
+        secret: secret ?? '',
+        send: always,
+        accept: always,
+      },
+    ];
   return { required: required ?? keys.length > 0, keys, ...(chain === undefined ? {} : { chain }) };
 }

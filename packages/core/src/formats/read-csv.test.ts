@@ -2,7 +2,7 @@ import { compareNeighbors } from '../compare/compare';
 import { predict, type Prediction } from '../predict';
 import { readEntry } from '../entry/entry';
 import { applyEdits } from '../design/edit';
-import { formatPrefix } from '../prefix/ipv4';
+import { formatPrefix } from '../prefix/address';
 import { sample } from '../testing/sample';
 import { tableOf, writeCsv } from '../reports/csv';
 import type { SourceDocument } from '../documents/documents';

@@ -1,7 +1,8 @@
 import Papa from 'papaparse';
 import { RouterDraft, setMember, type Json } from '../design/draft';
 import { networkTypes } from '../design/design';
-import { formatIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
+import { formatAddress } from '../prefix/address';
+import { parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
 import type { LeafType, ReadProblem } from '../documents/cursor';
 import type { SourceDocument } from '../documents/documents';
 import { areaKinds } from '../design/terms';
@@ -205,7 +206,7 @@ class Building {
       r.addInterface('lo', { ip: loopback, length: 32 }, { type: 'iana-if-type:softwareLoopback' });
       r.putInto(area ?? 0, { name: 'lo', passive: true }, process);
     }
-    if (id !== undefined) r.ospf(process)['explicit-router-id'] = formatIpv4(id);
+    if (id !== undefined) r.ospf(process)['explicit-router-id'] = formatAddress(id);
   }
 
   interfaceRow(row: Row, known: boolean): void {
@@ -232,7 +233,7 @@ class Building {
       ...(bandwidth === undefined ? {} : { 'gentle-compass:bandwidth-mbps': bandwidth }),
       'ietf-ip:ipv4': {
         ...(mtu === undefined ? {} : { mtu }),
-        ...(own.length > 0 ? { address: own.map((a) => ({ ip: formatIpv4(a.ip), 'prefix-length': a.length })) } : {}),
+        ...(own.length > 0 ? { address: own.map((a) => ({ ip: formatAddress(a.ip), 'prefix-length': a.length })) } : {}),
       },
     });
     const area = row.read('area', areaId);

@@ -16,8 +16,9 @@ import {
   type VirtualLink,
 } from '../design/design';
 import { parseTypedPrefix } from '../prefix/ipv4';
-import type { Cursor } from '../documents/cursor';
-import { areaId, flag, integer, ipv4, nameText, oneOf, routerIdText, typedPrefix } from '../documents/leaf-types';
+import type { Address, Prefix } from '../prefix/address';
+import type { Cursor, LeafType } from '../documents/cursor';
+import { address6Number, areaId, flag, integer, ipv4, nameText, oneOf, prefix6Number, routerIdText, typedPrefix } from '../documents/leaf-types';
 import { deadFor, givenTo, type Defaults } from '../design/defaults';
 import { readAuthentication, type KeyChains } from './read-authentication';
 
@@ -28,6 +29,22 @@ export interface OspfSurroundings {
   readonly interfaces: readonly Interface[];
   /** Place of each interface by its name. */
   readonly places: ReadonlyMap<string, number>;
+}
+
+/** How the addresses of a version's family are read, as numbers. */
+interface FamilyLeaves {
+  readonly version: 2 | 3;
+  readonly address: LeafType<Address>;
+  readonly prefix: LeafType<Prefix>;
+}
+const leaves: Readonly<Record<2 | 3, FamilyLeaves>> = {
+  2: { version: 2, address: ipv4, prefix: typedPrefix },
+  3: { version: 3, address: address6Number, prefix: prefix6Number },
+};
+
+/** The same for one process. */
+interface ProcessSurroundings extends OspfSurroundings {
+  readonly leaves: FamilyLeaves;
 }
 
 const seconds = integer(1, 65_535);
@@ -61,12 +78,12 @@ function readEach<T>(list: readonly Cursor[], read: (c: Cursor) => T | undefined
 }
 const bare = (p: { bits: number; length: number }): { bits: number; length: number } => ({ bits: p.bits, length: p.length });
 
-function readStaticNeighbors(c: Cursor): readonly StaticNeighbor[] {
+function readStaticNeighbors(c: Cursor, { address: addresses }: FamilyLeaves): readonly StaticNeighbor[] {
   const list = c.child('static-neighbors')?.list('neighbor', 'identifier');
   if (!list) return nothing;
   const out: StaticNeighbor[] = [];
   for (const n of list) {
-    const address = n.leaf('identifier', ipv4);
+    const address = n.leaf('identifier', addresses);
     const priority = n.leaf('priority', octet) ?? 1;
     const cost = n.leaf('cost', cost16);
     n.known('poll-interval');
@@ -75,7 +92,7 @@ function readStaticNeighbors(c: Cursor): readonly StaticNeighbor[] {
   return out;
 }
 
-function readInterface(c: Cursor, around: OspfSurroundings, areaRequires: boolean | undefined): OspfInterface | undefined {
+function readInterface(c: Cursor, around: ProcessSurroundings, areaRequires: boolean | undefined): OspfInterface | undefined {
   const name = c.leaf('name', nameText);
   const place = around.places.get(name ?? '');
   const plain = around.defaults.interfaces[(place === undefined ? undefined : around.interfaces[place]?.kind) ?? 'ethernet'];
@@ -100,24 +117,29 @@ function readInterface(c: Cursor, around: OspfSurroundings, areaRequires: boolea
     dead: c.leaf('dead-interval', seconds) ?? (hello === undefined ? timers.dead : undefined) ?? deadFor(hello ?? timers.hello),
     retransmit: c.leaf('retransmit-interval', seconds) ?? 5,
     transmitDelay: c.leaf('transmit-delay', seconds) ?? 1,
-    staticNeighbors: readStaticNeighbors(c),
-    authentication: readAuthentication(c, around.chains, areaRequires),
-    advertise: c.leafList('advertise', typedPrefix)?.map(bare),
+    staticNeighbors: readStaticNeighbors(c, around.leaves),
+    authentication: readAuthentication(c, around.chains, areaRequires, around.leaves.version),
+    advertise: c.leafList('advertise', around.leaves.prefix)?.map(bare),
     loopbackAs: c.leaf('loopback-as', words.loopbackAs) ?? plain.loopbackAs,
     bfd: bfd?.leaf('enabled', flag) ?? false,
+    instanceId: around.leaves.version === 3 ? (c.leaf('instance-id', octet) ?? 0) : 0,
     written: c.written(),
     given: givenTo(plain.given, timers.given),
   };
   return name === undefined ? undefined : out;
 }
 
-function readVirtualLink(c: Cursor, chains: KeyChains, areaRequires: boolean | undefined): VirtualLink | undefined {
+function readVirtualLink(
+  c: Cursor,
+  { chains, leaves: { version } }: ProcessSurroundings,
+  areaRequires: boolean | undefined,
+): VirtualLink | undefined {
   const transitArea = c.leaf('transit-area-id', areaId);
   const routerId = c.leaf('router-id', routerIdText);
   const hello = c.leaf('hello-interval', seconds) ?? 10;
   const dead = c.leaf('dead-interval', seconds) ?? 4 * hello;
   c.known('retransmit-interval', 'transmit-delay', 'enabled', 'lls', 'ttl-security', 'cost');
-  const authentication = readAuthentication(c, chains, areaRequires);
+  const authentication = readAuthentication(c, chains, areaRequires, version);
   return transitArea === undefined || routerId === undefined ? undefined : { transitArea, routerId, hello, dead, authentication };
 }
 
@@ -126,14 +148,14 @@ const areaTypeOf = { 'stub-area': 'stub', 'nssa-area': 'nssa', 'normal-area': 'n
   (typeof areaTypes)[number]
 >;
 
-function readRange(c: Cursor): AreaRange | undefined {
-  const prefix = c.leaf('prefix', typedPrefix);
+function readRange(c: Cursor, { prefix: prefixes }: FamilyLeaves): AreaRange | undefined {
+  const prefix = c.leaf('prefix', prefixes);
   const advertise = c.leaf('advertise', flag) ?? true;
   const cost = c.leaf('cost', metric24);
   return prefix && { prefix: bare(prefix), advertise, cost };
 }
 
-function readArea(c: Cursor, around: OspfSurroundings): Area | undefined {
+function readArea(c: Cursor, around: ProcessSurroundings): Area | undefined {
   const id = c.leaf('area-id', areaId);
   if (id === undefined) {
     if (!c.writes('area-id')) c.problem('area-id', 'This area has no id.', 'Give it an area-id such as 0.0.0.10.');
@@ -164,8 +186,8 @@ function readArea(c: Cursor, around: OspfSurroundings): Area | undefined {
     type,
     summary: c.leaf('summary', flag) ?? true,
     defaultCost: c.leaf('default-cost', metric24) ?? around.defaults.areaDefaultCost,
-    ranges: readEach(c.child('ranges')?.list('range', 'prefix') ?? nothing, readRange),
-    virtualLinks: id === backbone ? readEach(virtual, (l) => readVirtualLink(l, around.chains, required)) : nothing,
+    ranges: readEach(c.child('ranges')?.list('range', 'prefix') ?? nothing, (r) => readRange(r, around.leaves)),
+    virtualLinks: id === backbone ? readEach(virtual, (l) => readVirtualLink(l, around, required)) : nothing,
     interfaces: readEach(c.child('interfaces')?.list('interface', 'name') ?? nothing, (i) => readInterface(i, around, required)),
     summaryIn: c.leafList('summary-in-policy', nameText) ?? nothing,
     summaryOut: c.leafList('summary-out-policy', nameText) ?? nothing,
@@ -177,13 +199,14 @@ function readArea(c: Cursor, around: OspfSurroundings): Area | undefined {
   };
 }
 
-function readMatch(text: string): ActivationRule['match'] {
+function readMatch(text: string, { version }: FamilyLeaves): ActivationRule['match'] {
   if (text === 'any') return { kind: 'any' };
-  const prefix = /^[\d./ ]+$/.test(text) ? parseTypedPrefix(text) : undefined;
+  const six = version === 3 && text.includes(':') ? prefix6Number.read(text) : undefined;
+  const prefix = six ?? (version === 2 && /^[\d./ ]+$/.test(text) ? parseTypedPrefix(text) : undefined);
   return prefix ? { kind: 'prefix', prefix: bare(prefix) } : { kind: 'name', pattern: text };
 }
 
-function readActivation(c: Cursor): ActivationRule[] {
+function readActivation(c: Cursor, of: FamilyLeaves): ActivationRule[] {
   const out: ActivationRule[] = [];
   for (const r of c.list('activation', 'match')) {
     const match = r.leaf('match', nameText);
@@ -196,7 +219,7 @@ function readActivation(c: Cursor): ActivationRule[] {
         `"${match}" fits neither a prefix length, a mask nor an inverted mask.`,
         'Write it as 10.96.64.0/18; until then the rule matches nothing.',
       );
-    else out.push({ match: readMatch(match), areaId: id, passive });
+    else out.push({ match: readMatch(match, of), areaId: id, passive });
   }
   return out;
 }
@@ -214,16 +237,16 @@ function readRedistribution(c: Cursor, plain: Defaults['redistribution']): Redis
   return source && { source, ...rest };
 }
 
-function readOtherRoute(c: Cursor, plain: number): OtherRoute | undefined {
-  const prefix = c.leaf('prefix', typedPrefix);
-  const nextHop = c.leaf('next-hop', ipv4);
+function readOtherRoute(c: Cursor, plain: number, of: FamilyLeaves): OtherRoute | undefined {
+  const prefix = c.leaf('prefix', of.prefix);
+  const nextHop = c.leaf('next-hop', of.address);
   const preference = c.leaf('preference', octet) ?? plain;
   c.known('note');
   return prefix && { prefix: bare(prefix), nextHop, preference };
 }
 
-function readExternalRange(c: Cursor): ExternalRange | undefined {
-  const prefix = c.leaf('prefix', typedPrefix);
+function readExternalRange(c: Cursor, of: FamilyLeaves): ExternalRange | undefined {
+  const prefix = c.leaf('prefix', of.prefix);
   const rest = {
     advertise: c.leaf('advertise', flag) ?? true,
     metric: c.leaf('metric', metric24),
@@ -255,7 +278,8 @@ function readPreference(c: Cursor | undefined, plain: number): OspfInstance['pre
 }
 
 /** Reads one OSPF process (RFC 9129 `ospf`), with the leaves of our own module. */
-export function readOspf(protocol: Cursor, version: 2 | 3, around: OspfSurroundings): OspfInstance | undefined {
+export function readOspf(protocol: Cursor, version: 2 | 3, beside: OspfSurroundings): OspfInstance | undefined {
+  const around: ProcessSurroundings = { ...beside, leaves: leaves[version] };
   const { process: plain, ...defaults } = around.defaults;
   const name = protocol.leaf('name', nameText);
   const c = protocol.child('ospf');
@@ -282,12 +306,12 @@ export function readOspf(protocol: Cursor, version: 2 | 3, around: OspfSurroundi
     paths: spf?.leaf('paths', integer(1, 65_535)) ?? plain.paths,
     stubRouter: stub?.writes('always') ?? false,
     areas,
-    activation: readActivation(c),
+    activation: readActivation(c, around.leaves),
     activationOrder: c.leaf('activation-order', words.activationOrder) ?? plain.activationOrder,
     redistribution: readEach(c.list('redistribution', 'source'), (r) => readRedistribution(r, defaults.redistribution)),
-    otherRoutes: readEach(c.list('other-routes', 'prefix'), (r) => readOtherRoute(r, defaults.preference.other)),
+    otherRoutes: readEach(c.list('other-routes', 'prefix'), (r) => readOtherRoute(r, defaults.preference.other, around.leaves)),
     defaultRoute: readDefaultRoute(c.child('default-route'), defaults.defaultRoute),
-    externalRanges: readEach(c.list('external-ranges', 'prefix'), readExternalRange),
+    externalRanges: readEach(c.list('external-ranges', 'prefix'), (r) => readExternalRange(r, around.leaves)),
     ribPolicy: policyList ?? nothing,
     rfc1583Compatible: c.leaf('rfc1583-compatible', flag) ?? plain.rfc1583Compatible,
     rangeCost: c.leaf('range-cost', words.rangeCost) ?? plain.rangeCost,

@@ -7,12 +7,14 @@ import { readOspf, type OspfSurroundings } from './read-ospf';
 import { readPolicies } from './read-policy';
 
 const mtu = integer(68, 65_535);
+/** IPv6 asks for at least so much of a link (RFC 8200 §5). */
+const mtu6 = integer(1280, 65_535);
 const length4 = integer(0, 32);
 const length6 = integer(0, 128);
 const bandwidth = integer(1, 0xffff_ffff);
 /** Members that stand in documents and decide nothing. */
 const known = {
-  ipv6: ['mtu', 'enabled', 'forwarding', 'neighbor', 'dup-addr-detect-transmits', 'autoconf'],
+  ipv6: ['forwarding', 'neighbor', 'dup-addr-detect-transmits', 'autoconf'],
   ipv4: ['neighbor', 'forwarding'],
   interface: ['description', 'link-up-down-trap-enable'],
 };
@@ -57,6 +59,7 @@ function readInterface(c: Cursor, index: number, defaults: Defaults): Interface 
   const name = c.leaf('name', nameText);
   if (name === undefined && !c.writes('name')) c.problem('name', 'This interface has no name.', 'Give it a name; until then it is left out.');
   const v4 = c.child('ipv4');
+  const v6 = c.child('ipv6');
   const addresses = readAddresses(v4);
   v4?.knownAll(known.ipv4);
   const on = v4?.leaf('enabled', flag) ?? true;
@@ -69,8 +72,10 @@ function readInterface(c: Cursor, index: number, defaults: Defaults): Interface 
     enabled: c.leaf('enabled', flag) ?? true,
     mtu: v4?.leaf('mtu', mtu) ?? defaults.interfaces[kind].mtu,
     addresses: on ? addresses : [],
-    addresses6: readAddresses6(c.child('ipv6')),
+    addresses6: readAddresses6(v6),
     unnumbered: v4 !== undefined && on && addresses.length === 0,
+    six: v6 !== undefined && (v6.leaf('enabled', flag) ?? true),
+    mtu6: v6?.leaf('mtu', mtu6),
     bandwidthMbps: c.leaf('bandwidth-mbps', bandwidth),
     carriedBy: c.leafList('carried-by', nameText),
     boundTo: c.leaf('bind-ni-name', anyText),

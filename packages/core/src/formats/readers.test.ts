@@ -1,8 +1,8 @@
 import { sendingKey } from '../adjacency/hello-match';
-import { formatPrefix } from '../prefix/ipv4';
+import { formatPrefix } from '../prefix/address';
 import { Cursor, showValue, type ReadContext } from '../documents/cursor';
 import { areaId, flag, integer, ipv4, nameText, oneOf, routerIdText, typedPrefix } from '../documents/leaf-types';
-import { readKeyChains } from './read-authentication';
+import { readAuthentication, readKeyChains } from './read-authentication';
 import { readPolicies } from './read-policy';
 import { readRouter } from './read-router';
 import { readSet } from './read-set';
@@ -74,7 +74,7 @@ test.each([
   expect(got).toEqual(wanted);
 });
 
-test('key chains: hexadecimal keys equal their text, ids fit eight bits, the key sent is the one that began last', () => {
+test('key chains: hexadecimal keys equal their text, ids fit sixteen bits, in version 2 eight, the key sent is the one that began last', () => {
   const chains = readKeyChains(
     cursor({
       'key-chains': {
@@ -97,11 +97,17 @@ test('key chains: hexadecimal keys equal their text, ids fit eight bits, the key
   );
   const keys = chains.get('tide') ?? [];
   expect(keys.map((k) => [k.id, k.algorithm, k.secret])).toEqual([
-    [1, 'hmac-sha-256', 'ab'],
+    [257, 'hmac-sha-256', 'ab'],
     [2, 'md5', 'ab'],
   ]);
   expect(keys.map((k) => k.send)).toEqual([{ from: Date.UTC(2026, 0, 1) }, { from: Date.UTC(2026, 5, 1) }]);
-  expect(sendingKey({ required: true, keys })?.id).toBe(1);
+  const of = (version: 2 | 3): number[] =>
+    readAuthentication(cursor({ authentication: { [`ospfv${version}-key-chain`]: 'tide' } }).root, chains, undefined, version).keys.map((k) => k.id);
+  expect([of(2), of(3)]).toEqual([
+    [1, 2],
+    [257, 2],
+  ]);
+  expect(sendingKey({ required: true, keys })?.id).toBe(2);
   expect(sendingKey({ required: false, keys })).toBeUndefined();
 });
 

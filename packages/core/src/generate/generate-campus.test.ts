@@ -1,7 +1,7 @@
 import { checkDesign } from '../findings/catalogue';
 import { readSet } from '../formats/read-set';
 import { documentText } from '../documents/documents';
-import { covers, prefixOf } from '../prefix/ipv4';
+import { covers, prefixOf } from '../prefix/address';
 import { predict } from '../predict';
 import { fatesTo } from '../reach/fates';
 import { Forwarding } from '../reach/forwarding';

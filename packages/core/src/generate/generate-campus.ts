@@ -1,5 +1,6 @@
 import type { SourceDocument } from '../documents/documents';
-import { formatIpv4, parseIpv4, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
+import { formatAddress } from '../prefix/address';
+import { parseIpv4, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
 
 /** What a generated campus is asked to be. The same numbers and seed give the same documents. */
 export interface CampusSize {
@@ -34,7 +35,7 @@ class Pool {
     const size = 2 ** (32 - length);
     const at = Math.ceil(this.next / size) * size;
     if (at + size > this.block.bits + 2 ** (32 - this.block.length))
-      throw new RangeError(`the pool ${formatIpv4(this.block.bits)}/${this.block.length} is full`);
+      throw new RangeError(`the pool ${formatAddress(this.block.bits)}/${this.block.length} is full`);
     this.next = at + size;
     return at;
   }
@@ -58,7 +59,7 @@ class Draft {
   area(id: number): Json & { interfaces: { interface: Json[] } } {
     let a = this.areas.get(id);
     if (!a) {
-      a = { 'area-id': formatIpv4(id), interfaces: { interface: [] } };
+      a = { 'area-id': formatAddress(id), interfaces: { interface: [] } };
       this.areas.set(id, a);
     }
     return a;
@@ -70,7 +71,7 @@ class Draft {
       name,
       type: 'iana-if-type:ethernetCsmacd',
       ...more,
-      'ietf-ip:ipv4': { ...mtu, address: [{ ip: formatIpv4(ip), 'prefix-length': length }] },
+      'ietf-ip:ipv4': { ...mtu, address: [{ ip: formatAddress(ip), 'prefix-length': length }] },
     });
     if (area !== null) this.area(area).interfaces.interface.push({ name, ...settings });
   }
@@ -81,7 +82,7 @@ class Draft {
         type: 'ietf-ospf:ospfv2',
         name: 'campus',
         'ietf-ospf:ospf': {
-          'explicit-router-id': formatIpv4(this.id),
+          'explicit-router-id': formatAddress(this.id),
           ...this.ospf,
           areas: { area: [...this.areas].sort(([a], [b]) => a - b).map(([, a]) => a) },
         },
@@ -180,7 +181,7 @@ function areaLeaves(kind: (typeof kinds)[number], block: Ipv4Prefix, border: boo
     ...(kind === 'totally-stubby' ? { summary: false } : {}),
     ...(kind === 'normal' || kind === 'nssa' ? {} : { 'default-cost': 10 }),
     ...(kind === 'nssa' ? { 'gentle-compass:nssa': { 'default-route': true } } : {}),
-    ranges: { range: [{ prefix: `${formatIpv4(block.bits)}/${block.length}` }] },
+    ranges: { range: [{ prefix: `${formatAddress(block.bits)}/${block.length}` }] },
   };
 }
 
@@ -227,7 +228,7 @@ export function generateCampus({ routers, areas, seed }: CampusSize): SourceDocu
     exit.port('provider', provider + 2, 30, null, {});
     const partners = Array.from({ length: pick(2, 6) }, (_, n) => `198.51.100.${(i * 8 + n) * 16}/28`);
     for (const p of ['0.0.0.0/0', ...partners])
-      exit.statics.push({ 'destination-prefix': p, 'next-hop': { 'next-hop-address': formatIpv4(provider + 1) } });
+      exit.statics.push({ 'destination-prefix': p, 'next-hop': { 'next-hop-address': formatAddress(provider + 1) } });
     Object.assign(exit.ospf, {
       'gentle-compass:default-route': { announce: 'if-present', metric: 10 * (i + 1), 'metric-type': 'type-1' },
       'gentle-compass:redistribution': [{ source: 'static', metric: 50, 'metric-type': i === 0 ? 'type-1' : 'type-2', policy: ['partners-only'] }],

@@ -32,7 +32,8 @@ export class AreaDatabase {
     readonly areaId: number,
     readonly speakers: readonly number[],
     readonly routers: ReadonlyMap<Ipv4, RouterLsa>,
-    readonly networks: ReadonlyMap<Ipv4, NetworkLsa>,
+    /** By their keys. */
+    readonly networks: ReadonlyMap<number, NetworkLsa>,
     private drawn?: AreaGraph,
   ) {}
 
@@ -169,13 +170,13 @@ export function databaseAfter(
     return same;
   }
   const routers = new Map(before.routers);
-  const columns = new LinkColumns(16 * touched.size);
+  const columns = new LinkColumns(16 * touched.size, before.graph.six);
   const networks = new Map([...before.networks].filter(([, n]) => !touched.has(n.port.speaker)));
   for (const i of before.speakers) {
     const s = touched.has(i) ? adj.speakers[i] : undefined;
     if (!s) continue;
     routers.set(s.routerId, routerLsa(s, before.areaId, adj, [], bitsOf(s, before.areaId), columns));
-    for (const n of networkLsas(s, before.areaId, adj)) networks.set(n.id, n);
+    for (const n of networkLsas(s, before.areaId, adj)) networks.set(n.key, n);
   }
   const after = new AreaDatabase(before.index, before.areaId, before.speakers, routers, networks);
   after.nssa = before.nssa;
@@ -189,16 +190,16 @@ export function areaDatabases(
   bitsOf: (s: Speaker, areaId: number) => RouterBits,
   attachedOf: (s: Speaker) => readonly number[] = attachedAreas,
 ): AreaDatabase[] {
-  const columns = new LinkColumns(adj.ports.length + adj.pairs.length * 2);
+  const columns = new LinkColumns(adj.ports.length + adj.pairs.length * 2, adj.speakers[0]?.instance.version === 3);
   return floodGroups(adj, virtuals, attachedOf).map(({ areaId, speakers }, index) => {
     const routers = new Map<Ipv4, RouterLsa>();
-    const networks = new Map<Ipv4, NetworkLsa>();
+    const networks = new Map<number, NetworkLsa>();
     for (let k = 0; k < speakers.length; k++) {
       const s = adj.speakers[speakers[k] ?? -1];
       if (!s) continue;
       // Of two routers with one id in an area the first by host name stands for both (formats: "unstable").
       if (!routers.has(s.routerId)) routers.set(s.routerId, routerLsa(s, areaId, adj, virtuals, bitsOf(s, areaId), columns));
-      for (const n of networkLsas(s, areaId, adj)) if (!networks.has(n.id)) networks.set(n.id, n);
+      for (const n of networkLsas(s, areaId, adj)) if (!networks.has(n.key)) networks.set(n.key, n);
     }
     return new AreaDatabase(index, areaId, speakers, routers, networks);
   });

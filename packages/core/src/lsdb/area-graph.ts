@@ -10,10 +10,13 @@ import { wider } from '../segments/number-lists';
  */
 export interface AreaGraph {
   readonly areaId: number;
+  /** Of version 3. */
+  readonly six: boolean;
   readonly routers: readonly RouterLsa[];
   readonly networks: readonly NetworkLsa[];
   readonly vertexOfRouter: ReadonlyMap<Ipv4, number>;
-  readonly vertexOfNetwork: ReadonlyMap<Ipv4, number>;
+  /** By the key of the network. */
+  readonly vertexOfNetwork: ReadonlyMap<number, number>;
   /** Edges leaving vertex v: places `first[v]` to `first[v + 1] - 1` of `to`, `metric`. */
   readonly first: Int32Array;
   readonly to: Int32Array;
@@ -67,9 +70,9 @@ export function areaGraph(areaId: number, lsas: Iterable<RouterLsa>, networkLsas
   const routers = [...lsas];
   const networks = [...networkLsas];
   const vertexOfRouter = new Map<Ipv4, number>();
-  const vertexOfNetwork = new Map<Ipv4, number>();
+  const vertexOfNetwork = new Map<number, number>();
   for (let v = 0; v < routers.length; v++) vertexOfRouter.set(routers[v]?.adv ?? 0, v);
-  for (let n = 0; n < networks.length; n++) vertexOfNetwork.set(networks[n]?.id ?? 0, routers.length + n);
+  for (let n = 0; n < networks.length; n++) vertexOfNetwork.set(networks[n]?.key ?? 0, routers.length + n);
   const edges = new EdgeList(routers.length + networks.length);
   // Who describes a network: router and own address, one after the other.
   const attached: number[][] = networks.map(() => []);
@@ -77,7 +80,7 @@ export function areaGraph(areaId: number, lsas: Iterable<RouterLsa>, networkLsas
     const lsa = routers[v];
     edges.begin(v);
     if (!lsa) continue;
-    const { kind, id, data, metric } = lsa.columns;
+    const { kind, id, metric, nextHop } = lsa.columns;
     for (let n = lsa.first; n < lsa.end; n++) {
       const to = id[n] ?? 0;
       if (kind[n] === stubLink) continue;
@@ -85,7 +88,7 @@ export function areaGraph(areaId: number, lsas: Iterable<RouterLsa>, networkLsas
         const w = vertexOfNetwork.get(to);
         if (w === undefined || !networks[w - routers.length]?.routers.includes(lsa.adv)) continue;
         edges.add(w, metric[n] ?? 0, n - lsa.first);
-        attached[w - routers.length]?.push(v, data[n] ?? 0);
+        attached[w - routers.length]?.push(v, nextHop[n] ?? 0);
       } else {
         const w = vertexOfRouter.get(to);
         if (w !== undefined && w !== v && routers[w]?.pointsTo(lsa.adv)) edges.add(w, metric[n] ?? 0, n - lsa.first);
@@ -99,6 +102,7 @@ export function areaGraph(areaId: number, lsas: Iterable<RouterLsa>, networkLsas
   const { first, to, metric, detail } = edges.end();
   return {
     areaId,
+    six: routers[0]?.columns.six ?? false,
     routers,
     networks,
     vertexOfRouter,

@@ -53,6 +53,11 @@ export class Domain {
     this.dbOf = alike?.dbOf ?? [];
   }
 
+  /** Of version 3: all processes of a domain are of one. */
+  get six(): boolean {
+    return this.speakers[0]?.instance.version === 3;
+  }
+
   get speakers(): readonly Speaker[] {
     return this.adjacencies.speakers;
   }

@@ -1,25 +1,26 @@
 import { prefixId } from '../prefix/prefix-book';
 import type { Speaker } from '../adjacency/speakers';
-import { maskOf, networkOf, covers, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
+import { covers, everything, holds, hostLength, isLoopbackAddress, prefixOf, type Address, type Prefix } from '../prefix/address';
+import type { Ipv4 } from '../prefix/ipv4';
 import { applyPolicies } from '../design/policy';
 import type { ExternalRange, MetricType } from '../design/design';
 import { linkStateIds, type ExternalLsa } from './lsa';
 
 /** A route that a router has without OSPF, as redistribution looks at it. */
-export interface LocalDestination extends Ipv4Prefix {
+export interface LocalDestination extends Prefix {
   readonly key: number;
   readonly source: 'direct' | 'static' | 'other';
   /** Next hop as written, for forwarding addresses. */
-  readonly nextHop: Ipv4 | undefined;
+  readonly nextHop: Address | undefined;
 }
 
 /** An external destination that a boundary router announces, before it is written as type 5 or 7. */
-export interface Imported extends Ipv4Prefix {
+export interface Imported extends Prefix {
   readonly key: number;
   readonly metric: number;
   readonly metricType: MetricType;
   readonly tag: number;
-  readonly nextHop: Ipv4 | undefined;
+  readonly nextHop: Address | undefined;
   readonly reason: ExternalLsa['reason'];
 }
 
@@ -37,7 +38,7 @@ export function importedRoutes(s: Speaker, selected: readonly LocalDestination[]
   for (const r of s.instance.redistribution) {
     for (const route of selected) {
       if (route.source !== r.source || (r.source === 'direct' && inOspf.has(route.key))) continue;
-      if (route.source === 'direct' && route.bits >>> 24 === 127) continue;
+      if (route.source === 'direct' && isLoopbackAddress(route.bits)) continue;
       const verdict = applyPolicies(s.router.policies, r.policies, { prefix: route, metric: r.metric, metricType: r.metricType, tag: r.tag });
       if (!verdict.accepted || (route.length === 0 && !verdict.namedExactly && !r.defaultToo)) continue;
       const { metric, metricType, tag } = verdict.subject;
@@ -54,13 +55,13 @@ export function importedRoutes(s: Speaker, selected: readonly LocalDestination[]
         });
     }
   }
+  const all = everything(s.instance.version === 3);
   const d = s.instance.defaultRoute;
   const present = selected.find((x) => x.length === 0);
   if (d && (d.announce === 'always' || present))
-    out.set(prefixId(0, 0), {
-      key: prefixId(0, 0),
-      bits: 0,
-      length: 0,
+    out.set(prefixId(all.bits, 0), {
+      key: prefixId(all.bits, 0),
+      ...all,
       metric: d.metric,
       metricType: d.metricType,
       tag: 0,
@@ -100,12 +101,12 @@ export function foldExternal<T extends Imported>(items: readonly T[], ranges: re
 }
 
 /** Forwarding address for a route whose next hop stands on a network in OSPF (RFC 2328 A.4.5); 0 for none. */
-export function forwardingAddress(s: Speaker, nextHop: Ipv4 | undefined, areaId?: number): Ipv4 {
+export function forwardingAddress(s: Speaker, nextHop: Address | undefined, areaId?: number): Address {
   if (nextHop === undefined) return 0;
   for (const p of s.ports) {
     if (!p.up || p.loopback || (areaId !== undefined && p.area.id !== areaId)) continue;
     for (const a of p.iface.addresses)
-      if (a.length < 32 && a.bits !== nextHop && networkOf(nextHop, a.length) === (a.bits & maskOf(a.length)) >>> 0) return nextHop;
+      if (a.length < hostLength(a.bits) && a.bits !== nextHop && holds(prefixOf(a.bits, a.length), nextHop)) return nextHop;
   }
   return 0;
 }
@@ -114,13 +115,13 @@ export function forwardingAddress(s: Speaker, nextHop: Ipv4 | undefined, areaId?
  * The address of its own that an NSSA's boundary router names when it has no better one (RFC 3101 §2.3): of a
  * loopback, else of a network without neighbours, else of any interface in the area.
  */
-export function ownForwardingAddress(s: Speaker, areaId: number): Ipv4 {
+export function ownForwardingAddress(s: Speaker, areaId: number): Address {
   const mine = s.ports.filter((p) => p.up && p.area.id === areaId && p.address !== undefined);
   const pick = mine.find((p) => p.loopback) ?? mine.find((p) => p.settings.passive) ?? mine[0];
   return pick?.address ?? 0;
 }
 
-const lsa = (s: Speaker, i: Imported, id: Ipv4, type: 5 | 7, forwarding: Ipv4, propagate: boolean): ExternalLsa => ({
+const lsa = (s: Speaker, i: Imported, id: Ipv4, type: 5 | 7, forwarding: Address, propagate: boolean): ExternalLsa => ({
   type,
   adv: s.routerId,
   id,

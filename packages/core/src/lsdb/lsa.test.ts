@@ -1,12 +1,13 @@
 import fc from 'fast-check';
 import { campus, databaseOf } from '../testing/campus';
-import { formatIpv4, prefixOf } from '../prefix/ipv4';
+import { formatAddress, prefixOf } from '../prefix/address';
 import { routerJson } from '../reports/prediction-json';
-import { linkStateIds, lsaBody } from './lsa';
+import { linkStateIds } from './lsa';
+import { lsaBody } from './lsa-body';
 
 test('link state ids (appendix E): the shortest of one address keeps it, longer ones set their host bits', () => {
   const net = (bits: number, length: number) => ({ bits, length });
-  expect(linkStateIds([net(0x0a00_0000, 8), net(0x0a00_0000, 16), net(0x0a00_0000, 24)]).map(formatIpv4)).toEqual([
+  expect(linkStateIds([net(0x0a00_0000, 8), net(0x0a00_0000, 16), net(0x0a00_0000, 24)]).map(formatAddress)).toEqual([
     '10.0.0.0',
     '10.0.255.255',
     '10.0.0.255',
@@ -86,7 +87,7 @@ test('a split area has two databases; what was heard before the split is kept as
     .cable('b', 'd', '10.96.1.2', 0);
   const p = c.predict(['link:a/to-b']);
   expect(p.routing.databases.map((d) => d.routers.size).sort()).toEqual([1, 2]);
-  const json = routerJson(p, p.routerIndex('a')) as {
+  const json = routerJson([p], p.routerIndex('a')) as {
     ospfv2: { areas: { area: { database: { lsa: { 'adv-router': string; stale?: boolean }[] } }[] } };
   };
   const held = json.ospfv2.areas.area[0]?.database.lsa.map((l) => `${l['adv-router']}${l.stale ? ' stale' : ''}`);

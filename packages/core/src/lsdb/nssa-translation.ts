@@ -1,6 +1,6 @@
 import { prefixId } from '../prefix/prefix-book';
 import type { Speaker } from '../adjacency/speakers';
-import { type Ipv4 } from '../prefix/ipv4';
+import type { Address } from '../prefix/address';
 import { foldExternal, type Imported } from './external-lsa';
 import { linkStateIds, lsInfinity, type ExternalLsa } from './lsa';
 import type { RouterLsa } from './router-links';
@@ -19,7 +19,7 @@ export function translates(s: Speaker, reached: Iterable<RouterLsa>, always: boo
 }
 
 interface Translatable extends Imported {
-  readonly forwarding: Ipv4;
+  readonly forwarding: Address;
 }
 
 /**

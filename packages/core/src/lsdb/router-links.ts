@@ -1,19 +1,20 @@
 import type { Port } from '../adjacency/speakers';
+import type { Address } from '../prefix/address';
 import type { Ipv4 } from '../prefix/ipv4';
 import { wider } from '../segments/number-lists';
 
 /** One link of a router-LSA (RFC 2328 A.4.2). */
 export interface RouterLink {
   readonly kind: 'point-to-point' | 'transit' | 'stub' | 'virtual';
-  /** Neighbour's router id, address of the designated router, or the stub network. */
-  readonly id: Ipv4;
-  /** Own address (or interface index when unnumbered), or the stub network's mask. */
+  /** Neighbour's router id, address of the designated router, or the stub network. Version 3: `networkKey` of the designated router, the number of the prefix. */
+  readonly id: number;
+  /** Own address (or interface index when unnumbered), or the stub network's mask. Version 3: numbers of the own and the neighbour's interface. */
   readonly data: number;
   readonly metric: number;
   /** The interface it describes; absent for a virtual link. */
   readonly port?: Port;
   /** Address to send to, at a neighbour on a point-to-point or virtual link. */
-  readonly nextHop?: Ipv4;
+  readonly nextHop?: Address;
 }
 
 export interface RouterBits {
@@ -44,24 +45,30 @@ export const virtualLink = 3;
 export class LinkColumns {
   count = 0;
   kind: Uint8Array;
-  id: Uint32Array;
+  id: Float64Array;
   data: Uint32Array;
   metric: Int32Array;
-  nextHop: Uint32Array;
+  nextHop: Float64Array;
   readonly port: (Port | undefined)[];
 
-  /** @param room  how many are expected; more are taken all the same */
-  constructor(room: number) {
+  /**
+   * @param room  how many are expected; more are taken all the same
+   * @param six   links of version 3: prefixes stand among them as stub links, though an intra-area-prefix-LSA brings them
+   */
+  constructor(
+    room: number,
+    readonly six = false,
+  ) {
     this.kind = new Uint8Array(room);
-    this.id = new Uint32Array(room);
+    this.id = new Float64Array(room);
     this.data = new Uint32Array(room);
     this.metric = new Int32Array(room);
-    this.nextHop = new Uint32Array(room);
+    this.nextHop = new Float64Array(room);
     this.port = new Array<Port | undefined>(room);
   }
 
-  /** Adds a link; `nextHop` counts for a point-to-point and a virtual link. */
-  add(kind: number, id: Ipv4, data: number, metric: number, port: Port | undefined, nextHop = 0): void {
+  /** Adds a link. `nextHop`: the neighbour's address on a point-to-point or virtual link, the own one on a transit link. */
+  add(kind: number, id: number, data: number, metric: number, port: Port | undefined, nextHop: Address = 0): void {
     const n = this.count++;
     if (n === this.kind.length) this.grow();
     this.kind[n] = kind;
@@ -96,7 +103,10 @@ export class LinkColumns {
   }
 }
 
-/** Type 1 (RFC 2328 §12.4.1). Its links stand in columns `first` to `end - 1`, and are made readable when asked for. */
+/** What names a network in version 3: its designated router with the number of that router's interface (RFC 5340 §4.4.3.3), as one number. */
+export const networkKey = (routerId: Ipv4, iface: number): number => routerId * 0x10_0000 + iface;
+
+/** Type 1 (RFC 2328 §12.4.1, RFC 5340 §4.4.3.2). Its links stand in columns `first` to `end - 1`, and are made readable when asked for. */
 export class RouterLsa {
   readonly type = 1;
   private made: readonly RouterLink[] | undefined;
@@ -110,8 +120,9 @@ export class RouterLsa {
     readonly end: number,
   ) {}
 
+  /** Link state id: the router's id; in version 3 one of several, and the first is enough. */
   get id(): Ipv4 {
-    return this.adv;
+    return this.columns.six ? 0 : this.adv;
   }
 
   get links(): readonly RouterLink[] {

@@ -1,11 +1,12 @@
 import { prefixId } from '../prefix/prefix-book';
 import { backbone, type Area, type AreaRange, type OspfInstance } from '../design/design';
 import { applyPolicies, type PolicyBook } from '../design/policy';
-import { covers, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
+import { covers, everything, type Prefix } from '../prefix/address';
+import type { Ipv4 } from '../prefix/ipv4';
 import { linkStateIds, lsInfinity, type SummaryLsa } from './lsa';
 
 /** The longest range of an area that takes the prefix. */
-export function rangeFor(area: Area, p: Ipv4Prefix): AreaRange | undefined {
+export function rangeFor(area: Area, p: Prefix): AreaRange | undefined {
   let best: AreaRange | undefined;
   for (const r of area.ranges) if (covers(r.prefix, p) && (!best || r.prefix.length > best.prefix.length)) best = r;
   return best;
@@ -18,7 +19,7 @@ export function rangeCost(range: AreaRange, parts: readonly number[], rule: Ospf
 }
 
 /** A type 3 or its draft with what policies look at. */
-export interface SummarySubject extends Ipv4Prefix {
+export interface SummarySubject extends Prefix {
   readonly metric: number;
 }
 
@@ -41,6 +42,8 @@ export interface SummaryWriter {
   /** Index of its process. */
   readonly speaker: number;
   readonly routerId: Ipv4;
+  /** Of version 3. */
+  readonly six: boolean;
   readonly policies: PolicyBook;
   readonly rangeCost: OspfInstance['rangeCost'];
   /** Settings of an area in this router. */
@@ -52,7 +55,7 @@ export interface SummaryWriter {
 }
 
 /** A line of a border router's own routing table. */
-export interface TableLine extends Ipv4Prefix {
+export interface TableLine extends Prefix {
   readonly type: string;
   readonly area: number;
   readonly metric: number;
@@ -72,7 +75,10 @@ export function networkSummaries(w: SummaryWriter, into: Area, table: Iterable<T
   const told = into.type === 'normal' || into.summary ? withRanges(w, into, tellable(w, into, table)) : new Map<number, Draft>();
   const passing = [...told.values()].filter((d) => summaryPasses(w.policies, d, w.areaOf(d.fromArea).summaryOut, into.summaryIn));
   const drafts = getsDefault(into)
-    ? [...passing.filter((d) => d.length > 0), { bits: 0, length: 0, metric: into.defaultCost, reason: 'stub-default' as const, fromArea: backbone }]
+    ? [
+        ...passing.filter((d) => d.length > 0),
+        { ...everything(w.six), metric: into.defaultCost, reason: 'stub-default' as const, fromArea: backbone },
+      ]
     : passing;
   const ids = linkStateIds(drafts);
   return drafts.map((d, i): SummaryLsa => ({ type: 3, adv: w.routerId, id: ids[i] ?? d.bits, speaker: w.speaker, ...d }));
@@ -130,7 +136,7 @@ export interface BoundaryWay {
 
 /** The types 4 that a border router writes into one area; none where type 5 does not come (RFC 2328 §12.4.3). */
 export function boundarySummaries(
-  w: Pick<SummaryWriter, 'speaker' | 'routerId' | 'areaOf' | 'leadsInto'>,
+  w: Pick<SummaryWriter, 'speaker' | 'routerId' | 'six' | 'areaOf' | 'leadsInto'>,
   into: Area,
   ways: readonly BoundaryWay[],
 ): SummaryLsa[] {
@@ -147,6 +153,7 @@ export function boundarySummaries(
             length: 0,
             metric: p.cost,
             reason: 'boundary-router',
+            ...(w.six ? { three: true as const } : {}),
             fromArea: p.area,
           },
         ]

@@ -107,6 +107,7 @@ export class PlainRouting extends Routing {
     return {
       speaker: s.index,
       routerId: s.routerId,
+      six: this.domain.six,
       policies: s.router.policies,
       rangeCost: s.instance.rangeCost,
       areaOf: (a) => this.domain.areaOf(s, a),

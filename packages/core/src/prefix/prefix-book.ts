@@ -1,6 +1,6 @@
-import type { Ipv4, Ipv4Prefix } from './ipv4';
-import { formatPrefix } from './ipv4';
-import { formatIpv6, type Ipv6 } from './ipv6';
+import { address6, bits6, formatPrefix, isSix, network6Of, type Address, type Prefix } from './address';
+import { networkOf, type Ipv4 } from './ipv4';
+import type { Ipv6 } from './ipv6';
 
 /** A network of IPv6 (RFC 4291 §2.3): `bits` has no host bits set; `length` is 0 to 128. */
 export interface Ipv6Prefix {
@@ -10,14 +10,6 @@ export interface Ipv6Prefix {
 
 /** Lengths of IPv6 prefixes stand this much higher, so that one column tells the family too. */
 const six = 64;
-
-const addressBits = 128n;
-
-/** The network that holds an IPv6 address at a prefix length: the host bits cleared. */
-export const network6Of = (ip: Ipv6, length: number): Ipv6 => {
-  const host = addressBits - BigInt(length);
-  return (ip >> host) << host;
-};
 
 /**
  * Prefixes of both families as numbers, so that what is known of them stands in arrays and maps by number: the only place
@@ -31,7 +23,8 @@ export class PrefixBook {
   /** IPv4: the length; IPv6: 64 more than that. */
   private lengths: Uint8Array;
   private readonly bits6 = new Map<number, Ipv6>();
-  private readonly ids6 = new Map<string, number>();
+  /** IPv6, by length and network. */
+  private readonly ids6: (Map<Ipv6, number> | undefined)[] = [];
 
   /** @param room  how many are expected; more are taken all the same */
   constructor(room = 1000) {
@@ -58,8 +51,9 @@ export class PrefixBook {
     return i;
   }
 
-  /** The number of an IPv4 prefix; a new one when it was not known. */
-  id(bits: Ipv4, length: number): number {
+  /** The number of a prefix; a new one when it was not known. */
+  id(bits: Address, length: number): number {
+    if (isSix(bits)) return this.id6(bits6(bits), length);
     const i = this.find(bits, length);
     const known = this.places[i] ?? -1;
     if (known >= 0) return known;
@@ -70,11 +64,11 @@ export class PrefixBook {
 
   /** The number of an IPv6 prefix; a new one when it was not known. */
   id6(bits: Ipv6, length: number): number {
-    const key = `${bits}/${length}`;
-    let made = this.ids6.get(key);
+    const ofLength = (this.ids6[length] ??= new Map<Ipv6, number>());
+    let made = ofLength.get(bits);
     if (made === undefined) {
       made = this.next(0, six + length);
-      this.ids6.set(key, made);
+      ofLength.set(bits, made);
       this.bits6.set(made, bits);
     }
     return made;
@@ -99,31 +93,32 @@ export class PrefixBook {
     for (let n = 0; n < bits.length; n++) if ((lengths[n] ?? 0) < six) this.places[this.find(bits[n] ?? 0, lengths[n] ?? 0)] = n;
   }
 
-  /** The number of an IPv4 prefix; `undefined` when nobody ever named it. */
-  known(bits: Ipv4, length: number): number | undefined {
+  /** The number of a prefix; `undefined` when nobody ever named it. */
+  known(bits: Address, length: number): number | undefined {
+    if (isSix(bits)) return this.ids6[length]?.get(bits6(bits));
     const n = this.places[this.find(bits, length)] ?? -1;
     return n < 0 ? undefined : n;
+  }
+
+  /** The number of the prefix of a length that holds an address; `undefined` when nobody ever named it. */
+  holder(address: Address, length: number): number | undefined {
+    if (isSix(address)) return this.ids6[length]?.get(network6Of(bits6(address), length));
+    return this.known(networkOf(address, length), length);
   }
 
   family(id: number): 4 | 6 {
     return (this.lengths[id] ?? 0) < six ? 4 : 6;
   }
 
-  /** The IPv4 prefix of a number. @throws RangeError  for a number of the other family: a fault of ours */
-  prefix(id: number): Ipv4Prefix {
-    if (this.family(id) !== 4) throw new RangeError(`${id} is an IPv6 prefix`);
-    return { bits: this.bits[id] ?? 0, length: this.lengths[id] ?? 0 };
+  /** The prefix of a number. */
+  prefix(id: number): Prefix {
+    return { bits: this.bitsOf(id), length: this.lengthOf(id) };
   }
 
-  /** The IPv6 prefix of a number; `undefined` for one of the other family. */
-  prefix6(id: number): Ipv6Prefix | undefined {
-    const bits = this.bits6.get(id);
-    return bits === undefined ? undefined : { bits, length: this.lengthOf(id) };
-  }
-
-  /** Network of an IPv4 prefix by its number. */
-  bitsOf(id: number): Ipv4 {
-    return this.bits[id] ?? 0;
+  /** Network of a prefix by its number. */
+  bitsOf(id: number): Address {
+    if (this.family(id) === 4) return this.bits[id] ?? 0;
+    return address6(this.bits6.get(id) ?? 0n);
   }
 
   /** Length of a prefix by its number. */
@@ -134,15 +129,14 @@ export class PrefixBook {
 
   /** Writes a prefix: `10.96.0.0/24`, `2001:db8::/48` (RFC 4632, RFC 5952). */
   text(id: number): string {
-    const p = this.prefix6(id);
-    return p ? `${formatIpv6(p.bits)}/${p.length}` : formatPrefix(this.prefix(id));
+    return formatPrefix(this.prefix(id));
   }
 
   /** Order of two prefixes: IPv4 first, by address, then the shorter one. */
   compare(a: number, b: number): number {
     if (a === b) return 0;
     const [x, y] = [this.bits6.get(a), this.bits6.get(b)];
-    if (x === undefined && y === undefined) return this.bitsOf(a) - this.bitsOf(b) || this.lengthOf(a) - this.lengthOf(b);
+    if (x === undefined && y === undefined) return (this.bits[a] ?? 0) - (this.bits[b] ?? 0) || this.lengthOf(a) - this.lengthOf(b);
     if (x === undefined || y === undefined) return x === undefined ? -1 : 1;
     return x < y ? -1 : x > y ? 1 : this.lengthOf(a) - this.lengthOf(b);
   }
@@ -153,7 +147,7 @@ export class PrefixBook {
     if (this.family(whole) !== this.family(part) || this.lengthOf(part) < length) return false;
     const [x, y] = [this.bits6.get(whole), this.bits6.get(part)];
     if (x !== undefined && y !== undefined) return network6Of(y, length) === x;
-    return length === 0 || (this.bitsOf(whole) ^ this.bitsOf(part)) >>> (32 - length) === 0;
+    return length === 0 || ((this.bits[whole] ?? 0) ^ (this.bits[part] ?? 0)) >>> (32 - length) === 0;
   }
 
   /** All numbers in the order of `compare`. */
@@ -175,5 +169,5 @@ export class PrefixBook {
  */
 export const prefixBook = new PrefixBook();
 
-/** The number of an IPv4 prefix. */
-export const prefixId = (bits: Ipv4, length: number): number => prefixBook.id(bits, length);
+/** The number of a prefix. */
+export const prefixId = (bits: Address, length: number): number => prefixBook.id(bits, length);

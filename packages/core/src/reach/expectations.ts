@@ -2,7 +2,8 @@ import { prefixId } from '../prefix/prefix-book';
 import { addFailure, formatFailure, interfaceUp, parseFailure, type FailureSpec } from '../failures/outage';
 import type { Circumstance, Expectation } from '../design/settings';
 import { areaKindOf, type AreaKind, type AreaType } from '../design/terms';
-import { covers, formatIpv4, formatPrefix, holds, type Ipv4 } from '../prefix/ipv4';
+import { covers, formatAddress, formatPrefix, holds } from '../prefix/address';
+import type { Ipv4 } from '../prefix/ipv4';
 import type { AreaDatabase } from '../lsdb/area-database';
 import type { Prediction } from '../predict';
 import { groupFailures, linkFailures, routerFailures } from '../failures/single-failures';
@@ -52,7 +53,7 @@ const isExternal = (p: Prediction, ip: Ipv4): boolean =>
 function reachBreach(f: Forwarding, e: Extract<Expectation, { kind: 'reach' | 'no-reach' }>): Breach | undefined {
   const p = f.prediction;
   const t = trace(f, e.from, e.to);
-  const words = `${formatIpv4(e.from)} to ${formatIpv4(e.to)}`;
+  const words = `${formatAddress(e.from)} to ${formatAddress(e.to)}`;
   if (e.kind === 'no-reach') {
     const passes = t.forward.branches.find((b) => b.fate === 'delivered' || b.fate === 'leaves');
     if (!passes) return undefined;
@@ -91,7 +92,7 @@ function reachBreach(f: Forwarding, e: Extract<Expectation, { kind: 'reach' | 'n
             kind: 'wrong-source',
             routers: [router?.name ?? '', last],
             better: a.bits,
-            words: `${back}; from ${formatIpv4(a.bits)} (${i.name}) it would`,
+            words: `${back}; from ${formatAddress(a.bits)} (${i.name}) it would`,
           };
   }
   return { kind: 'return-missing', routers: [last], words: back };
@@ -116,7 +117,7 @@ function exitBreach(
       : other.fate === 'delivered'
         ? 'ends inside the design'
         : `does not get there: ${other.reason}`;
-  const words = `${formatIpv4(e.from)} to ${formatIpv4(e.to)} is to leave by ${exit.router}/${exit.iface}, and ${instead}`;
+  const words = `${formatAddress(e.from)} to ${formatAddress(e.to)} is to leave by ${exit.router}/${exit.iface}, and ${instead}`;
   return { kind: 'broken', routers: last ? [last.router] : [], words };
 }
 
@@ -133,7 +134,7 @@ function pathBreach(f: Forwarding, e: Extract<Expectation, { kind: 'path' }>): B
   const broken = (routers: readonly string[], words: string): Breach => ({
     kind: 'broken',
     routers,
-    words: `${formatIpv4(e.from)} to ${formatIpv4(e.to)}: ${words}`,
+    words: `${formatAddress(e.from)} to ${formatAddress(e.to)}: ${words}`,
   });
   if (t.forward.fate !== 'delivered') return broken([], walkWords(t.forward));
   for (const b of t.forward.branches) {
@@ -168,7 +169,8 @@ function areaBreach(p: Prediction, e: Extract<Expectation, { kind: 'area' }>): B
     const kind = areaKindOf(area.type, area.summary || !p.routing.isBorderRouter(s));
     // Whether summaries enter is said by border routers; one inside names the type alone.
     const same = p.routing.isBorderRouter(s) ? kind === e.type : area.type === areaTypeOf(e.type);
-    if (!same) return { kind: 'broken', routers: [s.router.name], words: `area ${formatIpv4(e.area)} is ${kind} in ${s.router.name}, not ${e.type}` };
+    if (!same)
+      return { kind: 'broken', routers: [s.router.name], words: `area ${formatAddress(e.area)} is ${kind} in ${s.router.name}, not ${e.type}` };
   }
   return undefined;
 }
@@ -283,9 +285,9 @@ function aboutNothing(f: Forwarding, e: Expectation): Breach | undefined {
   const unknown = named.find((name) => p.routerIndex(name) < 0);
   if (unknown !== undefined) return broken(`there is no router ${unknown} in this design`);
   if ('router' in e && p.routerIndex(e.router) < 0) return broken(`there is no router ${e.router} in this design`);
-  if ('area' in e && !p.routing.databases.some((d) => d.areaId === e.area)) return broken(`no router stands in area ${formatIpv4(e.area)}`);
+  if ('area' in e && !p.routing.databases.some((d) => d.areaId === e.area)) return broken(`no router stands in area ${formatAddress(e.area)}`);
   if (e.kind === 'no-reach' && f.endsOf(e.from).length === 0)
-    return broken(`no router that is up has an interface on the subnet of ${formatIpv4(e.from)}`);
+    return broken(`no router that is up has an interface on the subnet of ${formatAddress(e.from)}`);
   return undefined;
 }
 
@@ -320,7 +322,7 @@ export function breachOf(f: Forwarding, e: Expectation): Breach | undefined {
       return {
         kind: 'broken',
         routers: inside ? [inside.router.name] : [],
-        words: `area ${formatIpv4(e.area)} holds ${count} external advertisement${count === 1 ? '' : 's'} of type ${inside ? 5 : 7}`,
+        words: `area ${formatAddress(e.area)} holds ${count} external advertisement${count === 1 ? '' : 's'} of type ${inside ? 5 : 7}`,
       };
     }
     case 'neighbours': {
@@ -337,7 +339,7 @@ export function breachOf(f: Forwarding, e: Expectation): Breach | undefined {
         : {
             kind: 'broken',
             routers: [],
-            words: `area ${formatIpv4(e.area)} holds ${count} advertisements of type ${e.type}, more than ${e.atMost}`,
+            words: `area ${formatAddress(e.area)} holds ${count} advertisements of type ${e.type}, more than ${e.atMost}`,
           };
     }
   }
@@ -439,7 +441,7 @@ export function* checkingExpectation(now: Forwarding, e: Expectation, underFailu
         found = {
           kind: 'too-slow',
           routers: [slow.router],
-          words: `${formatIpv4(e.from)} to ${formatIpv4(e.to)}: ${slow.router} keeps its port up and hears of it only when its dead interval ends, ${slow.from} to ${slow.to} s later, not within ${e.withinMs} ms`,
+          words: `${formatAddress(e.from)} to ${formatAddress(e.to)}: ${slow.router} keeps its port up and hears of it only when its dead interval ends, ${slow.from} to ${slow.to} s later, not within ${e.withinMs} ms`,
         };
     }
     if (!found) continue;

@@ -1,6 +1,7 @@
 import { prefixBook } from '../prefix/prefix-book';
 import { interfaceUp, placeKey } from '../failures/outage';
-import { formatIpv4, formatPrefix, holds, networkOf, prefixOf, type Ipv4 } from '../prefix/ipv4';
+import { formatAddress, formatPrefix, holds, networkOf, prefixOf } from '../prefix/address';
+import type { Ipv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import type { RibRoute } from '../routes/rib';
 import { membersReach, type Attachment } from '../segments/segments';
@@ -40,7 +41,7 @@ const lookupOf = (rib: readonly RibRoute[]): Lookup => ({
 
 function longest({ byKey, lengths }: Lookup, ip: Ipv4): RibRoute | undefined {
   for (const length of lengths) {
-    const r = byKey.get(prefixBook.known(networkOf(ip, length), length) ?? -1);
+    const r = byKey.get(prefixBook.holder(ip, length) ?? -1);
     if (r) return r;
   }
   return undefined;
@@ -117,9 +118,9 @@ export class Forwarding {
     const drop = (reason: string, route?: RibRoute): Step => ({ kind: 'end', fate: 'dropped', reason, route });
     if (outage.routers.has(router)) return drop(`${name} is down`);
     if (this.owners(to).some((a) => a.router === router && this.up(a)))
-      return { kind: 'end', fate: 'delivered', reason: `${formatIpv4(to)} is ${name} itself`, route: undefined };
+      return { kind: 'end', fate: 'delivered', reason: `${formatAddress(to)} is ${name} itself`, route: undefined };
     const route = this.lookup(router, to);
-    if (!route) return drop(`${name} has no route that holds ${formatIpv4(to)}`);
+    if (!route) return drop(`${name} has no route that holds ${formatAddress(to)}`);
     if (route.hops.length === 0)
       return drop(
         route.source === 'ospf-discard'
@@ -133,13 +134,13 @@ export class Forwarding {
       const out = this.overSegment(router, h.iface, to);
       if (out === 'host')
         return { kind: 'end', fate: 'delivered', reason: `a host on ${formatPrefix(route)}, at ${h.iface} of ${name}`, route, iface: h.iface };
-      if (out === 'nobody') return drop(`${formatIpv4(to)} is an interface that is down or cut off`, route);
+      if (out === 'nobody') return drop(`${formatAddress(to)} is an interface that is down or cut off`, route);
       ways.push({ route, iface: h.iface, nextHop: undefined, to: out });
     }
     for (const h of route.hops) {
       if (h.address === undefined) continue;
       const out = this.overSegment(router, h.iface, h.address);
-      if (out === 'nobody') return drop(`the next hop ${formatIpv4(h.address)} of ${name} is an interface that is down or cut off`, route);
+      if (out === 'nobody') return drop(`the next hop ${formatAddress(h.address)} of ${name} is an interface that is down or cut off`, route);
       ways.push({ route, iface: h.iface, nextHop: h.address, to: out === 'host' ? undefined : out });
     }
     return { kind: 'on', ways };

@@ -1,4 +1,5 @@
-import { formatPrefix, type Ipv4 } from '../prefix/ipv4';
+import { formatPrefix } from '../prefix/address';
+import type { Ipv4 } from '../prefix/ipv4';
 import type { BranchFate, Forwarding } from './forwarding';
 
 export type Fate = BranchFate | 'partly';

@@ -4,7 +4,7 @@ import { pairWord, viewWords } from '../evidence/neighbor-words';
 import type { Area } from '../design/design';
 import type { Finding } from '../findings/finding';
 import type { CsvTable } from './csv-tables';
-import { formatIpv4, formatPrefix, prefixOf } from '../prefix/ipv4';
+import { formatAddress, formatPrefix, prefixOf } from '../prefix/address';
 import type { Prediction } from '../predict';
 
 type Cell = string | number | boolean | null;
@@ -31,10 +31,10 @@ function routersTable(p: Prediction): TableRows {
       const from = s?.routerIdSource;
       return [
         r.name,
-        s ? formatIpv4(s.routerId) : null,
+        s ? formatAddress(s.routerId) : null,
         from ? ('name' in from ? from.name : from.from) : null,
         r.defaults.profile ?? null,
-        s ? p.routing.areasOf(s).map(formatIpv4).join(' ') : null,
+        s ? p.routing.areasOf(s).map(formatAddress).join(' ') : null,
         s ? p.routing.isBorderRouter(s) : false,
         s ? p.routing.isBoundaryRouter(s) : false,
         r.interfaces.length,
@@ -69,14 +69,14 @@ function interfacesTable(p: Prediction): TableRows {
     rows: p.design.routers.flatMap((r, ri) =>
       r.interfaces.map((i, n): Cell[] => {
         const port = p.portOf(ri, n);
-        const addresses = i.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`).join(' ');
+        const addresses = i.addresses.map((a) => `${formatAddress(a.bits)}/${a.length}`).join(' ');
         const base = [r.name, i.name, i.kind, addresses, i.enabled, i.mtu, i.bandwidthMbps ?? null];
         if (!port) return [...base, null, null, null, null, null, null, null, null, null, 'not in OSPF'];
         const s = port.settings;
         const state = interfaceState(port, p.adjacencies.leaders[port.index] ?? { dr: 0, bdr: 0 });
         return [
           ...base,
-          formatIpv4(port.area.id),
+          formatAddress(port.area.id),
           areaTypeWords(port.area),
           port.type,
           s.passive,
@@ -106,10 +106,10 @@ function linksTable(p: Prediction): TableRows {
             return [
               s.kind,
               s.subnets.map(formatPrefix).join(' '),
-              port ? formatIpv4(port.area.id) : null,
+              port ? formatAddress(port.area.id) : null,
               name(m.router),
               i?.name ?? '',
-              i?.addresses[0] ? formatIpv4(i.addresses[0].bits) : null,
+              i?.addresses[0] ? formatAddress(i.addresses[0].bits) : null,
               others.join(' '),
             ];
           }),
@@ -124,12 +124,12 @@ function addressesTable(p: Prediction): TableRows {
       .flatMap((r, ri) =>
         r.interfaces.flatMap((i, n) => {
           const port = p.portOf(ri, n);
-          return i.addresses.map((a) => ({ a, r, i, area: port ? formatIpv4(port.area.id) : null }));
+          return i.addresses.map((a) => ({ a, r, i, area: port ? formatAddress(port.area.id) : null }));
         }),
       )
       .sort((x, y) => x.a.bits - y.a.bits || x.a.length - y.a.length)
       .map(({ a, r, i, area }) => {
-        return [formatPrefix(prefixOf(a.bits, a.length)), formatIpv4(a.bits), r.name, i.name, area];
+        return [formatPrefix(prefixOf(a.bits, a.length)), formatAddress(a.bits), r.name, i.name, area];
       }),
   };
 }
@@ -148,7 +148,7 @@ function neighboursTable(p: Prediction): TableRows {
           viewWords(v),
           name(other.port.routerIndex),
           other.port.iface.name,
-          formatIpv4(other.port.routerId),
+          formatAddress(other.port.routerId),
           other.state,
           pairWord(x).word,
         ];
@@ -174,8 +174,8 @@ function routesTable(p: Prediction, only?: ReadonlySet<string>): TableRows {
               x.route?.forwardMetric ?? null,
               x.route?.tag ?? null,
               x.preference,
-              x.route ? formatIpv4(x.route.area) : null,
-              x.hops.map((h) => (h.address === undefined ? h.iface : `${formatIpv4(h.address)} ${h.iface}`)).join('; '),
+              x.route ? formatAddress(x.route.area) : null,
+              x.hops.map((h) => (h.address === undefined ? h.iface : `${formatAddress(h.address)} ${h.iface}`)).join('; '),
             ]),
     ),
   };

@@ -2,8 +2,11 @@ import { interfaceState } from '../adjacency/interface-state';
 import type { NeighborView } from '../adjacency/settle';
 import type { Port, Speaker } from '../adjacency/speakers';
 import { backbone } from '../design/design';
-import { lsaBody, type Lsa } from '../lsdb/lsa';
-import { formatIpv4, formatPrefix } from '../prefix/ipv4';
+import { intraAreaPrefixLsa } from '../lsdb/attached-prefixes';
+import { linkLsa } from '../lsdb/originate';
+import type { LinkLsa, Lsa } from '../lsdb/lsa';
+import { lsaBody, lsaKey } from '../lsdb/lsa-body';
+import { formatAddress, formatPrefix } from '../prefix/address';
 import { prefixBook } from '../prefix/prefix-book';
 import type { Prediction } from '../predict';
 import type { LocalHop } from '../routes/local-routes';
@@ -12,7 +15,7 @@ import type { Route } from '../routes/route';
 type Json = Record<string, unknown>;
 
 const hopJson = (iface: string, address: number | undefined): Json =>
-  address === undefined ? { 'outgoing-interface': iface } : { 'outgoing-interface': iface, 'next-hop': formatIpv4(address) };
+  address === undefined ? { 'outgoing-interface': iface } : { 'outgoing-interface': iface, 'next-hop': formatAddress(address) };
 
 const localHopJson = (h: LocalHop): Json => hopJson(h.iface, h.address);
 
@@ -33,19 +36,19 @@ function routeJson(p: Prediction, s: Speaker, r: Route): Json {
   };
 }
 
-const lsaJson = (l: Lsa, stale = false): Json => ({
-  type: l.type,
-  'lsa-id': formatIpv4(l.id),
-  'adv-router': formatIpv4(l.adv),
-  ...(stale ? { stale } : {}),
-  body: lsaBody(l),
-});
+function lsaJson(l: Lsa | LinkLsa, stale = false): Json {
+  const { type, id, adv } = lsaKey(l);
+  return { type, 'lsa-id': id, 'adv-router': adv, ...(stale ? { stale } : {}), body: lsaBody(l) };
+}
 
 /** Advertisements in one scope of a speaker: an area's, or those of the whole system (`undefined`). */
 function advertisementsOf(p: Prediction, s: Speaker, area: number | undefined): readonly Lsa[] {
   if (area === undefined) return p.routing.externals(s);
   const db = p.routing.database(s, area);
-  return db ? [...db.routers.values(), ...db.networks.values(), ...[...db.summaries.values()].flat(), ...db.nssa] : [];
+  if (!db) return [];
+  const inside = [...db.routers.values(), ...db.networks.values()];
+  const prefixes = db.graph.six ? inside.flatMap((l) => intraAreaPrefixLsa(l) ?? []) : [];
+  return [...inside, ...prefixes, ...[...db.summaries.values()].flat(), ...db.nssa];
 }
 
 /**
@@ -76,14 +79,14 @@ const scopeJson = (p: Prediction, s: Speaker, area: number | undefined): Json[] 
 export type WhyOf = (v: NeighborView) => string | null;
 
 function neighborJson(v: NeighborView, why: WhyOf): Json {
-  return { 'neighbor-router-id': formatIpv4(v.peer.routerId), address: formatIpv4(v.address), state: v.state, why: why(v) };
+  return { 'neighbor-router-id': formatAddress(v.peer.routerId), address: formatAddress(v.address), state: v.state, why: why(v) };
 }
 
 function interfaceJson(p: Prediction, port: Port, why: WhyOf): Json {
   const leaders = p.adjacencies.leaders[port.index] ?? { dr: 0, bdr: 0 };
   const state = interfaceState(port, leaders);
   const lan = state === 'dr' || state === 'bdr' || state === 'dr-other' || state === 'waiting';
-  const id = (x: number): string | null => (lan && x !== 0 ? formatIpv4(x) : null);
+  const id = (x: number): string | null => (lan && x !== 0 ? formatAddress(x) : null);
   const heard = (p.adjacencies.views[port.index] ?? []).filter((v) => v.state !== 'down');
   return {
     name: port.iface.name,
@@ -93,8 +96,15 @@ function interfaceJson(p: Prediction, port: Port, why: WhyOf): Json {
     'bdr-router-id': id(leaders.bdr),
     ...(port.settings.passive ? { passive: true } : {}),
     neighbors: { neighbor: heard.map((v) => neighborJson(v, why)) },
+    ...(port.six && port.up && !port.loopback ? { database: { lsa: linkLsas(p, port).map((l) => lsaJson(l)) } } : {}),
   };
 }
+
+/** Link-LSAs that a router holds of one of its links: its own, and those of all with whom it exchanged databases (RFC 5340 §4.4.3.8). */
+const linkLsas = (p: Prediction, port: Port): LinkLsa[] => [
+  linkLsa(port),
+  ...(p.adjacencies.views[port.index] ?? []).flatMap((v) => (v.state === 'full' ? [linkLsa(v.peer)] : [])),
+];
 
 function virtualLinksJson(p: Prediction, s: Speaker): Json {
   const links = p.routing.areaOf(s, backbone).virtualLinks;
@@ -103,13 +113,13 @@ function virtualLinksJson(p: Prediction, s: Speaker): Json {
       const up = p.routing.virtuals.find(
         (v) => v.speaker === s.index && p.adjacencies.speakers[v.peer]?.routerId === l.routerId && v.transitArea === l.transitArea,
       );
-      const id = formatIpv4(l.routerId);
+      const id = formatAddress(l.routerId);
       return {
-        'transit-area-id': formatIpv4(l.transitArea),
+        'transit-area-id': formatAddress(l.transitArea),
         'router-id': id,
         state: up ? 'point-to-point' : 'down',
         ...(up ? { cost: up.cost } : {}),
-        neighbors: { neighbor: up ? [{ 'neighbor-router-id': id, address: formatIpv4(up.peerAddress), state: 'full', why: null }] : [] },
+        neighbors: { neighbor: up ? [{ 'neighbor-router-id': id, address: formatAddress(up.peerAddress), state: 'full', why: null }] : [] },
       };
     }),
   };
@@ -137,7 +147,7 @@ export function speakerJson(p: Prediction, s: Speaker, why: WhyOf): Json {
     areas: {
       area: areas.map((areaId) => {
         return {
-          'area-id': formatIpv4(areaId),
+          'area-id': formatAddress(areaId),
           interfaces: { interface: s.ports.filter((x) => x.area.id === areaId).map((x) => interfaceJson(p, x, why)) },
           ...(areaId === backbone && virtual ? { 'virtual-links': virtualLinksJson(p, s) } : {}),
           database: { lsa: scopeJson(p, s, areaId) },
@@ -148,18 +158,35 @@ export function speakerJson(p: Prediction, s: Speaker, why: WhyOf): Json {
   };
 }
 
-/** One router in the shape of `predict --json`. */
-export function routerJson(p: Prediction, routerIndex: number, why: WhyOf = () => null): Json {
-  const speakers = p.speakersOf(routerIndex);
-  const [first, ...more] = speakers;
+/** The processes of one version in a router, by the names of the output: the first by name, and the others. */
+function processesJson(p: Prediction, routerIndex: number, why: WhyOf): Json {
+  const [first, ...more] = p.speakersOf(routerIndex);
+  const key = p.family === 6 ? 'ospfv3' : 'ospfv2';
   return {
-    ...(first ? { 'router-id': formatIpv4(first.routerId), ospfv2: speakerJson(p, first, why) } : {}),
-    ...(more.length > 0 ? { 'ospfv2-more': more.map((s) => ({ name: s.instance.name, ...speakerJson(p, s, why) })) } : {}),
-    rib: p.rib(routerIndex).map((r) => ({
-      prefix: formatPrefix(r),
-      source: r.source,
-      preference: r.preference,
-      'next-hops': r.hops.map(localHopJson),
-    })),
+    ...(first ? { [key]: speakerJson(p, first, why) } : {}),
+    ...(more.length > 0 ? { [`${key}-more`]: more.map((s) => ({ name: s.instance.name, ...speakerJson(p, s, why) })) } : {}),
+  };
+}
+
+const ribJson = (p: Prediction, routerIndex: number): Json[] =>
+  p.rib(routerIndex).map((r) => ({
+    prefix: formatPrefix(r),
+    source: r.source,
+    preference: r.preference,
+    'next-hops': r.hops.map(localHopJson),
+  }));
+
+/**
+ * One router in the shape of `predict --json`.
+ *
+ * @param predictions  of one design: a family each
+ * @param why          names of findings, for each of them
+ */
+export function routerJson(predictions: readonly Prediction[], routerIndex: number, why: readonly WhyOf[] = []): Json {
+  const id = predictions.map((p) => p.speakersOf(routerIndex)[0]?.routerId).find((x) => x !== undefined);
+  return {
+    ...(id === undefined ? {} : { 'router-id': formatAddress(id) }),
+    ...Object.assign({}, ...predictions.map((p, i) => processesJson(p, routerIndex, why[i] ?? (() => null)))),
+    rib: predictions.flatMap((p) => ribJson(p, routerIndex)),
   };
 }

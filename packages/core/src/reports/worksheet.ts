@@ -2,7 +2,7 @@ import type { Port } from '../adjacency/speakers';
 import { authenticationWords } from '../adjacency/hello-match';
 import type { Area, OspfInstance, Router, StaticRoute } from '../design/design';
 import { valuesOf } from '../evidence/origins';
-import { formatIpv4, formatPrefix } from '../prefix/ipv4';
+import { formatAddress, formatPrefix } from '../prefix/address';
 import type { Prediction } from '../predict';
 
 /** One line of a worksheet, or one that belongs to the line before it. */
@@ -44,12 +44,12 @@ function interfaceTable(p: Prediction, index: number, router: Router): string[][
       const port: Port | undefined = p.portOf(index, n);
       const segment = p.segments.list[p.segments.of[index]?.[n] ?? -1];
       const faces = segment?.members.filter((m) => m.router !== index).map((m) => p.design.routers[m.router]?.name ?? '') ?? [];
-      const address = i.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`).join(', ') || (i.unnumbered ? 'unnumbered' : 'none');
+      const address = i.addresses.map((a) => `${formatAddress(a.bits)}/${a.length}`).join(', ') || (i.unnumbered ? 'unnumbered' : 'none');
       const s = port?.settings;
       const ospf =
         port && s
           ? [
-              formatIpv4(port.area.id),
+              formatAddress(port.area.id),
               port.type,
               yes(s.passive),
               String(port.cost),
@@ -74,7 +74,7 @@ function areaItems(a: Area, border: boolean): SheetItem[] {
   const type = { normal: 'normal', stub: 'stub', nssa: 'NSSA' }[a.type];
   const out = [
     item(
-      `Area ${formatIpv4(a.id)}: ${a.id === 0 ? 'the backbone' : type}${border && a.type !== 'normal' ? `, summaries ${a.summary ? 'let in' : 'kept out'}, default announced at cost ${a.defaultCost}` : ''}.`,
+      `Area ${formatAddress(a.id)}: ${a.id === 0 ? 'the backbone' : type}${border && a.type !== 'normal' ? `, summaries ${a.summary ? 'let in' : 'kept out'}, default announced at cost ${a.defaultCost}` : ''}.`,
     ),
   ];
   for (const r of a.ranges)
@@ -85,7 +85,9 @@ function areaItems(a: Area, border: boolean): SheetItem[] {
     );
   for (const v of a.virtualLinks)
     out.push(
-      below(`Virtual link to router ${formatIpv4(v.routerId)} through area ${formatIpv4(v.transitArea)}, hello ${v.hello} s, dead ${v.dead} s.`),
+      below(
+        `Virtual link to router ${formatAddress(v.routerId)} through area ${formatAddress(v.transitArea)}, hello ${v.hello} s, dead ${v.dead} s.`,
+      ),
     );
   if (a.summaryIn.length > 0) out.push(below(`Let summaries in by the policy ${a.summaryIn.join(', ')}.`));
   if (a.summaryOut.length > 0) out.push(below(`Let summaries out by the policy ${a.summaryOut.join(', ')}.`));
@@ -134,7 +136,7 @@ function policyItems(router: Router): SheetItem[] {
 }
 
 const staticLine = (r: StaticRoute): string =>
-  `${formatPrefix(r.prefix)} ${r.discard ? 'is discarded' : `by ${r.nextHops.map((h) => [h.address === undefined ? '' : formatIpv4(h.address), h.iface ?? ''].filter(Boolean).join(' out of ')).join(' and ')}`}, preference ${r.preference}.`;
+  `${formatPrefix(r.prefix)} ${r.discard ? 'is discarded' : `by ${r.nextHops.map((h) => [h.address === undefined ? '' : formatAddress(h.address), h.iface ?? ''].filter(Boolean).join(' out of ')).join(' and ')}`}, preference ${r.preference}.`;
 
 /** What to set on one router, in plain words and values, for any device. Keys are never shown, only whether and how a link is authenticated. */
 export function worksheetOf(p: Prediction, routerIndex: number): Worksheet | undefined {
@@ -151,7 +153,7 @@ export function worksheetOf(p: Prediction, routerIndex: number): Worksheet | und
   return {
     router: router.name,
     intro: [
-      s ? `Router id ${formatIpv4(s.routerId)}${roles.length > 0 ? `; ${roles.join(', ')}` : ''}.` : 'No OSPF runs here.',
+      s ? `Router id ${formatAddress(s.routerId)}${roles.length > 0 ? `; ${roles.join(', ')}` : ''}.` : 'No OSPF runs here.',
       ...(router.defaults.profile === undefined ? [] : [`Follows the profile “${router.defaults.profile}”.`]),
     ],
     parts: [

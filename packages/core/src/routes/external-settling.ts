@@ -1,3 +1,4 @@
+import { everything } from '../prefix/address';
 import { prefixId } from '../prefix/prefix-book';
 import type { Speaker } from '../adjacency/speakers';
 import { backbone } from '../design/design';
@@ -191,8 +192,7 @@ export class Externals {
         adv: s.routerId,
         id: 0,
         speaker: s.index,
-        bits: 0,
-        length: 0,
+        ...everything(this.domain.six),
         metric: area.defaultCost,
         metricType: area.nssaDefaultType,
         forwarding: 0,

@@ -1,3 +1,4 @@
+import { hostLength, type Address } from '../prefix/address';
 import { prefixBook, prefixId } from '../prefix/prefix-book';
 import { type Ipv4 } from '../prefix/ipv4';
 import { lsInfinity, type ExternalLsa } from '../lsdb/lsa';
@@ -45,17 +46,16 @@ function sameThing(a: Exit, b: Exit): number | undefined {
 }
 
 /** The intra-area or inter-area route that holds an address most closely (the matching entry of RFC 2328 §16.4 (3)). */
-export function internalMatch(internal: InternalLookup, address: Ipv4): Route | undefined {
-  for (let length = 32; length >= 0; length--) {
-    const bits = length === 0 ? 0 : (address & (-1 << (32 - length))) >>> 0;
-    const r = internal(prefixBook.known(bits, length) ?? -1);
+export function internalMatch(internal: InternalLookup, address: Address): Route | undefined {
+  for (let length = hostLength(address); length >= 0; length--) {
+    const r = internal(prefixBook.holder(address, length) ?? -1);
     if (r) return r.type === 'intra-area' || r.type === 'inter-area' ? r : undefined;
   }
   return undefined;
 }
 
 /** Hops towards a forwarding address: on an attached network it is addressed directly. */
-function hopsTo(route: Route, address: Ipv4, hopList: HopList): HopSet {
+function hopsTo(route: Route, address: Address, hopList: HopList): HopSet {
   if (!route.attached) return route.hops;
   const out = route.hops.map((h) => {
     const hop = hopList.hops[h];

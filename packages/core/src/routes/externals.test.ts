@@ -1,4 +1,4 @@
-import { formatIpv4, formatPrefix } from '../prefix/ipv4';
+import { formatAddress, formatPrefix } from '../prefix/address';
 import { campus, databaseOf, linksOf, ribOf, routesOf, routeTo } from '../testing/campus';
 
 const lan = { passive: true };
@@ -297,7 +297,7 @@ test('a route of another protocol whose next hop is a loopback that OSPF brings 
       p
         .rib(p.routerIndex(name))
         .filter((r) => r.source === 'other')
-        .map((r) => `${formatPrefix(r)} ${r.hops.map((h) => `${h.iface} ${formatIpv4(h.address ?? 0)}`).join()}`);
+        .map((r) => `${formatPrefix(r)} ${r.hops.map((h) => `${h.iface} ${formatAddress(h.address ?? 0)}`).join()}`);
     // The second stands on the first.
     expect(lines('a')).toEqual(['198.51.100.0/24 to-b 10.96.1.1', '203.0.113.0/24 to-b 10.96.1.1']);
     expect(routeTo(p, 'b', '198.51.100.0/24')).toMatch(/^external-2 /);

@@ -15,9 +15,10 @@ export function addIntraAreaRoutes(table: Table, tree: Tree, hopList: HopList): 
   eachAttached(graph, (v, key, cost, link) => {
     const d = (tree.distance[v] ?? Infinity) + cost;
     const old = found.get(key);
-    // §16.1 (4): of two network-LSAs for one network the shorter path stays, at equal cost the first, of the larger link state id.
+    // §16.1 (4): of two network-LSAs for one network the shorter path stays, at equal cost the first, of the larger link state id;
+    // version 3 knows no such rule.
     const source = originOf(graph, v);
-    if (!source || d === Infinity || (old && (old.metric < d || (old.metric === d && link < 0)))) return;
+    if (!source || d === Infinity || (old && (old.metric < d || (old.metric === d && link < 0 && !graph.six)))) return;
     const own = link >= 0 && v === tree.root;
     const port = own ? graph.routers[v]?.portOf(link) : undefined;
     const hops: HopSet = port ? [hopList.place(port, undefined)] : tree.hops(v);
@@ -45,7 +46,7 @@ function make(key: number, metric: number, hops: HopSet, area: number, source: L
     hops,
     area,
     sources: [source],
-    rule: 'RFC 2328 §16.1',
+    rule: source.type === 9 ? 'RFC 5340 §4.8.1' : 'RFC 2328 §16.1',
     attached,
   };
 }

@@ -3,7 +3,8 @@ import { advertisedSubnets } from '../lsdb/originate';
 import type { Speaker } from '../adjacency/speakers';
 import type { Design, Router } from '../design/design';
 import { interfaceUp, type Outage } from '../failures/outage';
-import { holds, networkOf, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
+import { holds, networkOf } from '../prefix/address';
+import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
 
 /** A way out of a router by interface and address, outside OSPF. */
 export interface LocalHop {

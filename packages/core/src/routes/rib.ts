@@ -1,7 +1,8 @@
 import { prefixBook, prefixId } from '../prefix/prefix-book';
 import { applyPolicies } from '../design/policy';
 import { isUnnumbered, type Speaker } from '../adjacency/speakers';
-import { holds, networkOf, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
+import { holds, hostLength } from '../prefix/address';
+import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
 import type { LocalHop, LocalRoute } from './local-routes';
 import type { Route, Table } from './route';
 import type { HopSet } from '../spf/shortest-path-tree';
@@ -80,7 +81,7 @@ function resolvable(best: ReadonlyMap<number, RibRoute>, r: RibRoute): RibRoute 
   if (r.source === 'direct' || !r.hops.some(inside)) return r;
   const hops = r.hops.filter((h) => {
     if (h.address === undefined || !inside(h)) return true;
-    for (let length = r.length + 1; length <= 32; length++) if (best.has(prefixBook.known(networkOf(h.address, length), length) ?? -1)) return true;
+    for (let length = r.length + 1; length <= hostLength(h.address); length++) if (best.has(prefixBook.holder(h.address, length) ?? -1)) return true;
     return false;
   });
   return hops.length === 0 ? undefined : hops.length === r.hops.length ? r : { ...r, hops };
@@ -88,8 +89,8 @@ function resolvable(best: ReadonlyMap<number, RibRoute>, r: RibRoute): RibRoute 
 
 /** The line that holds an address, but for the one of a prefix itself. */
 function lineTo(best: ReadonlyMap<number, RibRoute>, address: Ipv4, but: number): RibRoute | undefined {
-  for (let length = 32; length >= 0; length--) {
-    const key = prefixBook.known(networkOf(address, length), length);
+  for (let length = hostLength(address); length >= 0; length--) {
+    const key = prefixBook.holder(address, length);
     const r = key === undefined || key === but ? undefined : best.get(key);
     if (r) return r;
   }

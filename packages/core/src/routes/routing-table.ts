@@ -6,6 +6,7 @@ import type { ExternalLsa } from '../lsdb/lsa';
 import type { VirtualAdjacency } from '../lsdb/originate';
 import type { RouterLink } from '../lsdb/router-links';
 import { rangeFor } from '../lsdb/summary-lsa';
+import { compareAddresses } from '../prefix/address';
 import { type Ipv4 } from '../prefix/ipv4';
 import { HopList, noHops, shortestPathTree, type HopSet, type Tree } from '../spf/shortest-path-tree';
 import { externalRoutes, type ExternalContext } from './external';
@@ -149,11 +150,12 @@ export function externalContext(own: OwnState, hopList: HopList, pathsTo: Extern
   };
 }
 
-/** Leaves out equal ways beyond a limit; those with the smallest addresses stay. */
+/** Leaves out equal ways beyond a limit; those with the smallest addresses stay, of those without one the first interfaces. */
 function limited(table: Table, limit: number, { hops }: HopList): Table {
   for (const [key, r] of table) {
     if (r.hops.length <= limit) continue;
-    const order = [...r.hops].sort((a, b) => (hops[a]?.address ?? 0) - (hops[b]?.address ?? 0));
+    const port = (h: number): number => hops[h]?.port.index ?? 0;
+    const order = [...r.hops].sort((a, b) => compareAddresses(hops[a]?.address ?? 0, hops[b]?.address ?? 0) || port(a) - port(b));
     table.set(key, { ...r, hops: order.slice(0, limit).sort((a, b) => a - b) });
   }
   return table;

@@ -5,7 +5,7 @@ import type { Adjacencies } from '../adjacency/settle';
 import { areaDatabases } from '../lsdb/area-database';
 import { Domain } from '../lsdb/domain';
 import type { VirtualAdjacency } from '../lsdb/originate';
-import type { Ipv4 } from '../prefix/ipv4';
+import type { Address } from '../prefix/address';
 import { mostRounds } from './rounds';
 import { HopList, shortestPathTree, type Tree } from '../spf/shortest-path-tree';
 
@@ -35,8 +35,8 @@ function reachableVirtualLinks(domain: Domain): VirtualAdjacency[] {
       if (link.hello !== mirror.hello || link.dead !== mirror.dead) continue;
       if (!authenticationAccepts(link.authentication, mirror.authentication) || !authenticationAccepts(mirror.authentication, link.authentication))
         continue;
-      const there = pathThrough(treeOf(s, link.transitArea), peer);
-      const backAgain = pathThrough(treeOf(peer, link.transitArea), s);
+      const there = pathThrough(treeOf(s, link.transitArea), peer, link.transitArea);
+      const backAgain = pathThrough(treeOf(peer, link.transitArea), s, link.transitArea);
       if (there && backAgain)
         out.push({
           speaker: s.index,
@@ -76,12 +76,19 @@ export function settledDomain(adjacencies: Adjacencies): { readonly domain: Doma
   }
 }
 
-/** Cost of the way through an area, and the far router's address on it (RFC 2328 §15). */
-function pathThrough(tree: Tree | undefined, peer: Speaker): { cost: number; far: Ipv4 } | undefined {
+/**
+ * Cost of the way through an area, and the far router's address on it (RFC 2328 §15). In version 3 that is a global address of
+ * its own in the area, and without one there is no way to send to it (RFC 5340 §4.7).
+ */
+function pathThrough(tree: Tree | undefined, peer: Speaker, areaId: number): { cost: number; far: Address } | undefined {
   const v = tree?.graph.vertexOfRouter.get(peer.routerId);
   if (!tree || v === undefined) return undefined;
   const cost = tree.distance[v] ?? Infinity;
   if (cost >= 0xffff) return undefined; // §16.7: longer than an interface cost can say
+  if (tree.graph.six) {
+    const far = peer.ports.find((p) => p.up && p.area.id === areaId && p.address !== undefined)?.address;
+    return far === undefined ? undefined : { cost, far };
+  }
   const before = tree.parents(v)[0];
   const link = tree.graph.routers[v]?.links.find((l) => {
     if (before === undefined) return false;

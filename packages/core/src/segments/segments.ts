@@ -2,7 +2,9 @@ import type { Design, Interface, Router, TopologyLink } from '../design/design';
 import { Groups } from './groups';
 import { listsByKey, wider, type NumberLists } from './number-lists';
 import { PrefixBook } from '../prefix/prefix-book';
-import { maskOf, networkOf, type Ipv4Prefix } from '../prefix/ipv4';
+import { networkOf } from '../prefix/address';
+import { isLinkLocal, network6Of } from '../prefix/address';
+import { maskOf, type Ipv4Prefix } from '../prefix/ipv4';
 
 /** An interface by its place: router and interface, both as indexes into the design. */
 export interface Attachment {
@@ -139,6 +141,27 @@ function joinBySubnet(places: Places, linked: ReadonlySet<number>, groups: Group
   }
 }
 
+/** The same for global IPv6 prefixes: link-local addresses join nothing, the same one may stand on many wires. */
+function joinBySubnet6(places: Places, linked: ReadonlySet<number>, groups: Groups): void {
+  const subnets: { readonly bits: bigint; readonly length: number; readonly place: number }[] = [];
+  for (let n = 0; n < places.count; n++) {
+    const i = places.interfaceOf(n);
+    if (!i?.six || i.addresses6.length === 0 || linked.has(n)) continue;
+    for (const a of i.addresses6)
+      if (a.length < 128 && !isLinkLocal(a.bits)) subnets.push({ bits: network6Of(a.bits, a.length), length: a.length, place: n });
+  }
+  subnets.sort((a, b) => (a.bits < b.bits ? -1 : a.bits > b.bits ? 1 : a.length - b.length));
+  let end = -1n;
+  let open = 0;
+  for (const { bits, length, place } of subnets) {
+    if (bits <= end) groups.join(place, open);
+    else {
+      open = place;
+      end = bits + (1n << BigInt(128 - length)) - 1n;
+    }
+  }
+}
+
 interface Joined {
   readonly lossUnseen: Set<number>;
   readonly lan: Map<number, string>;
@@ -184,9 +207,10 @@ function pointToPointWritten(r: Router | undefined, name: string | undefined): b
 }
 
 /**
- * Finds who shares a wire with whom. Interfaces whose addresses share a subnet are on one segment (subnets of different
- * length that overlap too); a link of the topology overrides that and is the only way to join unnumbered interfaces.
- * Two members are one cable when an end is point-to-point, the subnet is a /30 or /31, or the topology says so.
+ * Finds who shares a wire with whom, whichever family tells it. Interfaces whose addresses share a subnet are on one segment
+ * (subnets of different length that overlap too); a link of the topology overrides that and is the only way to join interfaces
+ * that are unnumbered or have link-local addresses alone. Two members are one cable when an end is point-to-point, the subnet
+ * is a /30, /31, /126 or /127, or the topology says so.
  */
 export function findSegments(design: Design): Segments {
   const places = new Places(design);
@@ -194,6 +218,7 @@ export function findSegments(design: Design): Segments {
   const groups = new Groups(places.count);
   const topo = joinByTopology(design, links, links.length > 0 ? namesOf(places) : new Map<string, number>(), groups);
   joinBySubnet(places, topo.linked, groups);
+  joinBySubnet6(places, topo.linked, groups);
   // Segments are numbered in the order of their first members.
   const segmentOf = new Int32Array(places.count);
   const numbers = new Int32Array(places.count).fill(-1);
@@ -353,4 +378,6 @@ const isCable = (places: Places, a: number, b: number): boolean =>
   pointToPointWritten(places.routerOf(a), places.interfaceOf(a)?.name) ||
   pointToPointWritten(places.routerOf(b), places.interfaceOf(b)?.name);
 
-const hasRoomForTwo = (i: Interface | undefined): boolean => i?.addresses.some((a) => a.length === 30 || a.length === 31) ?? false;
+const hasRoomForTwo = (i: Interface | undefined): boolean =>
+  (i?.addresses.some((a) => a.length === 30 || a.length === 31) ?? false) ||
+  (i?.addresses6.some((a) => a.length === 126 || a.length === 127) ?? false);

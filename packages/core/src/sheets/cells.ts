@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { formatPrefix } from '../prefix/ipv4';
+import { formatPrefix } from '../prefix/address';
 import type { Prediction } from '../predict';
 import { sheetColumns, type SheetName, type SheetRow } from './sheet';
 

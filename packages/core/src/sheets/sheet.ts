@@ -2,7 +2,8 @@ import { pairWord } from '../evidence/neighbor-words';
 import { interfaceState } from '../adjacency/interface-state';
 import type { Pairing } from '../adjacency/settle';
 import { networkTypes } from '../design/design';
-import { covers, formatIpv4, formatPrefix, networkOf, prefixOf, type Ipv4Prefix } from '../prefix/ipv4';
+import { covers, formatAddress, formatPrefix, networkOf, prefixOf } from '../prefix/address';
+import type { Ipv4Prefix } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import type { SheetName } from './sheet-names';
 
@@ -39,8 +40,8 @@ const address = (id: string, name = id): SheetColumn => ({ ...text(id, name), ki
 const number = (id: string, name = id): SheetColumn => ({ ...text(id, name), kind: 'number' });
 const typed = (c: SheetColumn, choices?: readonly string[]): SheetColumn => ({ ...c, typed: true, ...(choices ? { choices } : {}) });
 
-const areaWord = (id: number): string => (id < 256 ? String(id) : formatIpv4(id));
-const host = (a: { bits: number; length: number }): string => `${formatIpv4(a.bits)}/${a.length}`;
+const areaWord = (id: number): string => (id < 256 ? String(id) : formatAddress(id));
+const host = (a: { bits: number; length: number }): string => `${formatAddress(a.bits)}/${a.length}`;
 const yes = (v: boolean): string => (v ? 'yes' : 'no');
 
 /** Columns of each sheet, in their order. */
@@ -133,7 +134,7 @@ function routerRows(p: Prediction): SheetRow[] {
       r.name,
       {
         router: r.name,
-        'router-id': s ? formatIpv4(s.routerId) : '',
+        'router-id': s ? formatAddress(s.routerId) : '',
         'router-id-from': from ? ('name' in from ? from.name : from.from === 'explicit' ? 'written' : from.from) : 'no OSPF',
         loopback: loopback?.addresses[0] && host(loopback.addresses[0]),
         areas: s && p.routing.areasOf(s).map(areaWord).join(' '),
@@ -333,7 +334,7 @@ function staticRows(p: Prediction): SheetRow[] {
         prefix: formatPrefix(s.prefix),
         'next-hop': s.discard
           ? 'discard'
-          : s.nextHops.map((h) => [h.address === undefined ? '' : formatIpv4(h.address), h.iface ?? ''].filter(Boolean).join(' ')).join(', '),
+          : s.nextHops.map((h) => [h.address === undefined ? '' : formatAddress(h.address), h.iface ?? ''].filter(Boolean).join(' ')).join(', '),
         preference: s.preference,
         announced: brought ? 'yes' : 'no',
       }),

@@ -146,7 +146,8 @@ export class AreaGround {
 
   private view(router: number, distance: Int32Array, hops: Int32Array): RootRows {
     const [from, to] = [router * this.size, (router + 1) * this.size];
-    return new RootRows(this.area.index, router, this.routers, distance.subarray(from, to), hops.subarray(from, to));
+    const first = this.area.graph.six ? this.area.distances.size : this.routers;
+    return new RootRows(this.area.index, router, first, distance.subarray(from, to), hops.subarray(from, to));
   }
 
   /** Networks that lose one of those who bring them, by the offers that go. */

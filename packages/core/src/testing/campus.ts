@@ -3,7 +3,8 @@ import { predict, type PredictOptions } from '../predict';
 import { parseFailure } from '../failures/outage';
 import type { SourceDocument } from '../documents/documents';
 import { designFrom, type ReadResult } from '../formats/read-set';
-import { formatIpv4, formatPrefix, parseIpv4 } from '../prefix/ipv4';
+import { formatAddress, formatPrefix } from '../prefix/address';
+import { parseIpv4 } from '../prefix/ipv4';
 import { prefixBook } from '../prefix/prefix-book';
 
 type Json = Record<string, unknown>;
@@ -21,7 +22,7 @@ interface RouterDraft {
 /** Options of an OSPF interface, in the names of the standard tree; `iface` goes to the interface itself. */
 export type PortOptions = Json & { readonly iface?: Json; readonly mtu?: number };
 
-const dotted = (area: number | string): string => (typeof area === 'number' ? formatIpv4(area) : area);
+const dotted = (area: number | string): string => (typeof area === 'number' ? formatAddress(area) : area);
 
 /** Builds the smallest networks for tests, as the router documents that a user would bring. */
 export class Campus {
@@ -88,8 +89,8 @@ export class Campus {
   cable(a: string, b: string, net: string, area: number | string, costs: number | readonly [number, number] = 10, options: PortOptions = {}): this {
     const base = parseIpv4(net) ?? 0;
     const [there, back] = typeof costs === 'number' ? [costs, costs] : costs;
-    this.port(a, `to-${b}`, `${formatIpv4(base)}/31`, area, { 'interface-type': 'point-to-point', cost: there, ...options });
-    return this.port(b, `to-${a}`, `${formatIpv4(base + 1)}/31`, area, { 'interface-type': 'point-to-point', cost: back, ...options });
+    this.port(a, `to-${b}`, `${formatAddress(base)}/31`, area, { 'interface-type': 'point-to-point', cost: there, ...options });
+    return this.port(b, `to-${a}`, `${formatAddress(base + 1)}/31`, area, { 'interface-type': 'point-to-point', cost: back, ...options });
   }
 
   /** A LAN on a /24 or the length given; each member has the next address and its own options. */
@@ -103,7 +104,7 @@ export class Campus {
     const [base, length] = net.split('/');
     members.forEach((m, i) => {
       const [router, options] = typeof m === 'string' ? [m, {}] : m;
-      this.port(router, name, `${formatIpv4((parseIpv4(base ?? '') ?? 0) + i + 1)}/${length ?? '24'}`, area, { cost: 10, ...common, ...options });
+      this.port(router, name, `${formatAddress((parseIpv4(base ?? '') ?? 0) + i + 1)}/${length ?? '24'}`, area, { cost: 10, ...common, ...options });
     });
     return this;
   }
@@ -224,7 +225,7 @@ export function routesOf(p: Prediction, name: string): string[] {
     .map((r) => {
       const hops = r.hops.map((h) => {
         const hop = hopList.hops[h];
-        return hop ? `${hop.port.iface.name}${hop.address === undefined ? '' : ` ${formatIpv4(hop.address)}`}` : '';
+        return hop ? `${hop.port.iface.name}${hop.address === undefined ? '' : ` ${formatAddress(hop.address)}`}` : '';
       });
       return `${formatPrefix(r)} ${r.type} ${r.metric}${r.forwardMetric === undefined ? '' : `+${r.forwardMetric}`} via ${hops.sort().join(', ')}`;
     });
@@ -260,7 +261,7 @@ export function leadersOf(p: Prediction, name: string, iface: string): string {
 export function linksOf(p: Prediction, name: string, area: number): string[] {
   const s = p.speakersOf(p.routerIndex(name))[0];
   const lsa = s && p.routing.database(s, area)?.routers.get(s.routerId);
-  return (lsa?.links ?? []).map((l) => `${l.kind} ${formatIpv4(l.id)} ${formatIpv4(l.data)} ${l.metric}`);
+  return (lsa?.links ?? []).map((l) => `${l.kind} ${formatAddress(l.id)} ${formatAddress(l.data)} ${l.metric}`);
 }
 
 /** Advertisements of some types that a router holds, as `type id adv metric`. */
@@ -273,8 +274,9 @@ export function databaseOf(p: Prediction, name: string, types: readonly number[]
     if (!db) continue;
     const all = [...db.routers.values(), ...db.networks.values(), ...[...db.summaries.values()].flat(), ...db.nssa];
     for (const l of all)
-      if (types.includes(l.type)) out.push(`${l.type} ${formatIpv4(l.id)} ${formatIpv4(l.adv)}${'metric' in l ? ` ${l.metric}` : ''}`);
+      if (types.includes(l.type)) out.push(`${l.type} ${formatAddress(l.id)} ${formatAddress(l.adv)}${'metric' in l ? ` ${l.metric}` : ''}`);
   }
-  for (const l of p.routing.externals(s)) if (types.includes(l.type)) out.push(`${l.type} ${formatIpv4(l.id)} ${formatIpv4(l.adv)} ${l.metric}`);
+  for (const l of p.routing.externals(s))
+    if (types.includes(l.type)) out.push(`${l.type} ${formatAddress(l.id)} ${formatAddress(l.adv)} ${l.metric}`);
   return out.sort();
 }

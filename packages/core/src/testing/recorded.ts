@@ -55,6 +55,7 @@ interface OspfJson {
 export interface RouterJson {
   'router-id'?: string;
   ospfv2?: OspfJson;
+  ospfv3?: OspfJson;
   rib?: { prefix: string; source: string; 'next-hops': Hop[] }[];
 }
 export interface RecordedCase {
@@ -112,12 +113,16 @@ function neighbours(o: OspfJson | undefined): Map<string, NeighborJson> {
   return out;
 }
 
-function advertisements(o: OspfJson | undefined): { lsas: Map<string, LsaJson>; stale: Set<string> } {
-  const lsas = new Map<string, LsaJson>();
+/** By what names them; those of version 3, whose ids are counted, by type and originator with how many there are. */
+function advertisements(o: OspfJson | undefined, version: 2 | 3): { lsas: Map<string, LsaJson & { count?: number }>; stale: Set<string> } {
+  const lsas = new Map<string, LsaJson & { count?: number }>();
   const stale = new Set<string>();
   const put = (where: string, l: LsaJson): void => {
     if (l.stale) stale.add(`${where} ${l['adv-router']}`);
-    else if (l.type <= 7) lsas.set(`${where} ${l.type} ${l['lsa-id']} ${l['adv-router']}`, l);
+    else if (version === 3) {
+      const key = `${where} ${l.type} ${l['adv-router']}`;
+      lsas.set(key, { type: l.type, 'lsa-id': '', 'adv-router': l['adv-router'], count: (lsas.get(key)?.count ?? 0) + 1 });
+    } else if (l.type <= 7) lsas.set(`${where} ${l.type} ${l['lsa-id']} ${l['adv-router']}`, l);
   };
   for (const a of o?.areas.area ?? []) for (const l of a.database?.lsa ?? []) put(a['area-id'], l);
   for (const l of o?.database?.['as-external'] ?? []) put('as', l);
@@ -150,11 +155,16 @@ export function compareRecorded(predicted: Readonly<Record<string, RouterJson>>,
   };
   for (const [name, wanted] of Object.entries(recorded.routers)) {
     const got = predicted[name] ?? {};
-    const [w, g] = [wanted.ospfv2, got.ospfv2];
-    if (!w) continue;
     point('flag', name, 'router-id', got['router-id'] === wanted['router-id'] ? undefined : String(got['router-id']));
+    for (const version of [2, 3] as const) compareProcess(name, version, got[`ospfv${version}`], wanted[`ospfv${version}`]);
+    compareRibs(point, name, got, wanted);
+  }
+  return { right, points, ignored, differences };
+
+  function compareProcess(name: string, version: 2 | 3, g: OspfJson | undefined, w: OspfJson | undefined): void {
+    if (!w) return;
     for (const f of ['is-abr', 'is-asbr'] as const)
-      if (f in w) point('flag', name, f, g?.[f] === w[f] ? undefined : `${String(g?.[f])}, recorded ${String(w[f])}`);
+      if (f in w) point('flag', name, `ospfv${version} ${f}`, g?.[f] === w[f] ? undefined : `${String(g?.[f])}, recorded ${String(w[f])}`);
     compareRoutes(point, name, g, w);
     const [gn, wn] = [neighbours(g), neighbours(w)];
     for (const key of new Set([...gn.keys(), ...wn.keys()])) {
@@ -177,18 +187,21 @@ export function compareRecorded(predicted: Readonly<Record<string, RouterJson>>,
         point('dr', name, i.name, says(m) === says(i) && cost === '' ? undefined : `${says(m)}, recorded ${says(i)}${cost}`);
       }
     }
-    const [gl, wl] = [advertisements(g), advertisements(w)];
+    const [gl, wl] = [advertisements(g, version), advertisements(w, version)];
     // A second implementation's recording shows no databases.
     for (const key of w.database ? new Set([...gl.lsas.keys(), ...wl.lsas.keys()]) : []) {
       const [a, b] = [gl.lsas.get(key), wl.lsas.get(key)];
       if (!b && wl.stale.has(`${key.split(' ')[0] ?? ''} ${key.split(' ').at(-1) ?? ''}`)) continue;
-      point('lsa', name, key, a && b ? undefined : a ? 'too many' : 'missing');
+      point(
+        'lsa',
+        name,
+        key,
+        a && b ? (a.count === b.count ? undefined : `${a.count ?? 0} of them, recorded ${b.count ?? 0}`) : a ? 'too many' : 'missing',
+      );
       if (a && b?.body !== undefined)
         point('body', name, key, JSON.stringify(canon(a.body)) === JSON.stringify(canon(b.body)) ? undefined : JSON.stringify(a.body));
     }
-    compareRibs(point, name, got, wanted);
   }
-  return { right, points, ignored, differences };
 }
 
 type PointFunction = (what: string, router: string, key: string, difference: string | undefined) => void;
@@ -215,8 +228,7 @@ function compareRoutes(point: PointFunction, name: string, g: OspfJson | undefin
 
 function compareRibs(point: PointFunction, name: string, got: RouterJson, wanted: RouterJson): void {
   if (!wanted.rib) return;
-  const v4 = (r: { prefix: string }): boolean => !r.prefix.includes(':');
-  const [mine, theirs] = [byKey((got.rib ?? []).filter(v4), (r) => r.prefix), byKey(wanted.rib.filter(v4), (r) => r.prefix)];
+  const [mine, theirs] = [byKey(got.rib ?? [], (r) => r.prefix), byKey(wanted.rib, (r) => r.prefix)];
   for (const key of new Set([...mine.keys(), ...theirs.keys()])) {
     const [a, b] = [mine.get(key), theirs.get(key)];
     if (!a || !b) point('rib', name, key, a ? 'too many' : 'missing');

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { formatIpv4 } from '../prefix/ipv4';
+import { formatAddress } from '../prefix/address';
 import { campus, type Campus } from './campus';
 
 /**
@@ -212,9 +212,9 @@ class Builder {
   }
 
   private virtualLink(a: string, b: string, area: number): void {
-    const id = (name: string): string => formatIpv4(0x0a60_0000 + this.names.indexOf(name) + 1);
-    this.c.area(a, 0, { 'virtual-links': { 'virtual-link': [{ 'transit-area-id': formatIpv4(area), 'router-id': id(b) }] } });
-    this.c.area(b, 0, { 'virtual-links': { 'virtual-link': [{ 'transit-area-id': formatIpv4(area), 'router-id': id(a) }] } });
+    const id = (name: string): string => formatAddress(0x0a60_0000 + this.names.indexOf(name) + 1);
+    this.c.area(a, 0, { 'virtual-links': { 'virtual-link': [{ 'transit-area-id': formatAddress(area), 'router-id': id(b) }] } });
+    this.c.area(b, 0, { 'virtual-links': { 'virtual-link': [{ 'transit-area-id': formatAddress(area), 'router-id': id(a) }] } });
   }
 
   private ranges(own: readonly string[], id: number): void {

@@ -1,4 +1,4 @@
-import { formatIpv4, formatPrefix } from '../prefix/ipv4';
+import { formatAddress, formatPrefix } from '../prefix/address';
 import type { Prediction } from '../predict';
 import { routeTypes } from '../routes/route';
 
@@ -7,7 +7,7 @@ export function readableWords(p: Prediction): string[] {
   return p.adjacencies.speakers.flatMap((s) => {
     const { hops } = p.routing.hopList(s);
     return [...p.routing.table(s).values()].map((r) => {
-      const ways = r.hops.map((h) => `${hops[h]?.port.iface.name ?? ''}>${hops[h]?.address === undefined ? '' : formatIpv4(hops[h].address)}`);
+      const ways = r.hops.map((h) => `${hops[h]?.port.iface.name ?? ''}>${hops[h]?.address === undefined ? '' : formatAddress(hops[h].address)}`);
       return `${s.router.name} ${formatPrefix(r)} ${r.type} ${r.metric} ${r.forwardMetric ?? ''} ${ways.sort().join()}`;
     });
   });
@@ -21,8 +21,10 @@ export function databaseWords(p: Prediction): string[] {
       return db ? [...[...db.summaries.values()].flat(), ...db.nssa].map((l) => ({ a, l })) : [];
     });
     return [...areas, ...p.routing.externals(s).map((l) => ({ a: -1, l }))].map(({ a, l }) => {
-      const more = l.type === 5 || l.type === 7 ? ` ${l.metricType} ${formatIpv4(l.forwarding)} ${l.tag} ${String(l.propagate)}` : '';
-      return `${s.router.name} ${a} ${l.type} ${formatIpv4(l.id)} ${formatPrefix(l)} ${formatIpv4(l.adv)} ${l.metric}${more}`;
+      const more = l.type === 5 || l.type === 7 ? ` ${l.metricType} ${formatAddress(l.forwarding)} ${l.tag} ${String(l.propagate)}` : '';
+      // In version 3 link state ids are counted, in whatever order.
+      const id = p.family === 6 ? '' : formatAddress(l.id);
+      return `${s.router.name} ${a} ${l.type} ${id} ${formatPrefix(l)} ${formatAddress(l.adv)} ${l.metric}${more}`;
     });
   });
 }
@@ -37,7 +39,7 @@ export function denseWords(p: Prediction): string[] {
     return Array.from({ length: table.count }, (_, i) => {
       const ways = slots.places(table.hops[i] ?? 0).map((n) => {
         const address = slots.addressAt(n);
-        return `${slots.portAt(n)?.iface.name ?? ''}>${address === undefined ? '' : formatIpv4(address)}`;
+        return `${slots.portAt(n)?.iface.name ?? ''}>${address === undefined ? '' : formatAddress(address)}`;
       });
       const type = routeTypes[table.kind[i] ?? 0] ?? 'intra-area';
       const forward = type === 'external-2' || type === 'nssa-2' ? table.forward[i] : '';

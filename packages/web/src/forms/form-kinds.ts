@@ -1,5 +1,5 @@
 import type { Expectation } from '@gentle-compass/core/design/settings';
-import { formatIpv4, formatPrefix } from '@gentle-compass/core/prefix/ipv4';
+import { formatAddress, formatPrefix } from '@gentle-compass/core/prefix/address';
 
 /** What is typed into a form, by the id of the field; a flag is `yes` or empty. */
 export type FormValues = Readonly<Record<string, string>>;
@@ -304,12 +304,12 @@ export function expectationValues(e: Expectation): FormValues {
   const flag = (x: boolean): string => (x ? 'yes' : '');
   switch (e.kind) {
     case 'no-reach':
-      return { ...common, from: formatIpv4(e.from), to: formatIpv4(e.to) };
+      return { ...common, from: formatAddress(e.from), to: formatAddress(e.to) };
     case 'reach':
       return {
         ...common,
-        from: formatIpv4(e.from),
-        to: formatIpv4(e.to),
+        from: formatAddress(e.from),
+        to: formatAddress(e.to),
         oneWay: flag(!e.bothWays),
         leavesBy: e.leavesBy ? `${e.leavesBy.router}/${e.leavesBy.iface}` : '',
         within: text(e.withinMs),
@@ -317,8 +317,8 @@ export function expectationValues(e: Expectation): FormValues {
     case 'path':
       return {
         ...common,
-        from: formatIpv4(e.from),
-        to: formatIpv4(e.to),
+        from: formatAddress(e.from),
+        to: formatAddress(e.to),
         through: e.through[0] ?? '',
         avoids: e.avoids[0] ?? '',
         hops: text(e.atMostHops),
@@ -338,10 +338,10 @@ export function expectationValues(e: Expectation): FormValues {
     case 'summary':
       return { ...common, prefix: formatPrefix(e.prefix) };
     case 'no-external':
-      return { ...common, area: formatIpv4(e.area) };
+      return { ...common, area: formatAddress(e.area) };
     case 'area':
-      return { ...common, area: formatIpv4(e.area), type: e.type };
+      return { ...common, area: formatAddress(e.area), type: e.type };
     case 'advertisements':
-      return { ...common, area: formatIpv4(e.area), type: text(e.type), atMost: text(e.atMost) };
+      return { ...common, area: formatAddress(e.area), type: text(e.type), atMost: text(e.atMost) };
   }
 }

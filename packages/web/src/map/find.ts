@@ -1,4 +1,5 @@
-import { covers, formatIpv4, parseIpv4, parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
+import { covers, formatAddress } from '@gentle-compass/core/prefix/address';
+import { parseIpv4, parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
 import type { DesignView } from '../model/view';
 import { areaName, listWords } from '../parts/words';
 
@@ -28,7 +29,7 @@ export function findOnMap(view: Pick<DesignView, 'routers' | 'segments' | 'areas
       : [],
   );
   const routers = view.routers.flatMap((r): (Found & { first: boolean })[] => {
-    const own = r.interfaces.find((i) => i.addresses.some((a) => (ip === undefined ? a.startsWith(t) : a.split('/')[0] === formatIpv4(ip))));
+    const own = r.interfaces.find((i) => i.addresses.some((a) => (ip === undefined ? a.startsWith(t) : a.split('/')[0] === formatAddress(ip))));
     const name = r.name.toLowerCase();
     if (!name.includes(t) && r.routerId !== t && !(own && /^\d/.test(t))) return [];
     const about = name.includes(t) ? (r.routerId ?? '') : own ? `${own.name} ${own.addresses[0] ?? ''}` : `router id ${t}`;

@@ -1,4 +1,5 @@
-import { holds, parseIpv4, parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
+import { holds } from '@gentle-compass/core/prefix/address';
+import { parseIpv4, parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
 import type { RouteRow } from '../model/view';
 
 /** What a table does with packets for one host. */

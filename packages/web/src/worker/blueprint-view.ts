@@ -2,7 +2,7 @@ import { readBlueprint } from '@gentle-compass/core/blueprint/blueprint';
 import { workIn } from '@gentle-compass/core/blueprint/make';
 import { applyEdits } from '@gentle-compass/core/design/edit';
 import { documentKind, hostNameOf, type SourceDocument } from '@gentle-compass/core/documents/documents';
-import { formatPrefix } from '@gentle-compass/core/prefix/ipv4';
+import { formatPrefix } from '@gentle-compass/core/prefix/address';
 import type { BlueprintView } from '../model/view';
 
 const nothing = { areas: [], title: '', come: [], go: [], change: [], kept: [], edits: [] };

@@ -3,7 +3,8 @@ import { interfaceState } from '@gentle-compass/core/adjacency/interface-state';
 import type { Pairing } from '@gentle-compass/core/adjacency/settle';
 import type { Comparison } from '@gentle-compass/core/compare/compare';
 import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
-import { formatIpv4, formatPrefix, type Ipv4 } from '@gentle-compass/core/prefix/ipv4';
+import { formatAddress, formatPrefix } from '@gentle-compass/core/prefix/address';
+import type { Ipv4 } from '@gentle-compass/core/prefix/ipv4';
 import { prefixBook } from '@gentle-compass/core/prefix/prefix-book';
 import type { Prediction } from '@gentle-compass/core/predict';
 import type { RibRoute } from '@gentle-compass/core/routes/rib';
@@ -22,7 +23,7 @@ export function routerView(p: Prediction, index: number): RouterView {
   return {
     name: router?.name ?? '',
     file: router?.file ?? '',
-    routerId: s ? formatIpv4(s.routerId) : null,
+    routerId: s ? formatAddress(s.routerId) : null,
     profile: router?.defaults.profile ?? null,
     routerIdFrom: !from
       ? 'runs no OSPF'
@@ -31,7 +32,7 @@ export function routerView(p: Prediction, index: number): RouterView {
         : from.from === 'routing'
           ? 'from the routing tree'
           : `from ${from.name}`,
-    areas: s ? p.routing.areasOf(s).map(formatIpv4) : [],
+    areas: s ? p.routing.areasOf(s).map(formatAddress) : [],
     border: s ? p.routing.isBorderRouter(s) : false,
     boundary: s ? p.routing.isBoundaryRouter(s) : false,
     routes: p.design.routers.length > countedUpTo ? null : p.rib(index).length,
@@ -40,8 +41,8 @@ export function routerView(p: Prediction, index: number): RouterView {
       return {
         name: i.name,
         kind: i.kind,
-        addresses: i.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`),
-        area: port ? formatIpv4(port.area.id) : null,
+        addresses: i.addresses.map((a) => `${formatAddress(a.bits)}/${a.length}`),
+        area: port ? formatAddress(port.area.id) : null,
         state: port ? interfaceState(port, p.adjacencies.leaders[port.index] ?? { dr: 0, bdr: 0 }) : 'not in OSPF',
         cost: port?.cost ?? null,
         costFrom: port?.costFrom ?? '',
@@ -62,7 +63,7 @@ export function segmentView(p: Prediction, index: number): SegmentView {
     index,
     kind: s.kind,
     subnets: s.subnets.map(formatPrefix),
-    area: ports[0] ? formatIpv4(ports[0].area.id) : null,
+    area: ports[0] ? formatAddress(ports[0].area.id) : null,
     fail: `${s.kind === 'cable' ? 'link' : 'lan'}:${place}`,
     members: s.members.map((m) => {
       const port = ports.find((x) => x.routerIndex === m.router && x.ifaceIndex === m.iface);
@@ -71,7 +72,7 @@ export function segmentView(p: Prediction, index: number): SegmentView {
       return {
         router: p.design.routers[m.router]?.name ?? '',
         iface: i?.name ?? '',
-        address: i?.addresses[0] ? formatIpv4(i.addresses[0].bits) : 'unnumbered',
+        address: i?.addresses[0] ? formatAddress(i.addresses[0].bits) : 'unnumbered',
         cost: port?.cost ?? null,
         leads: !port || !leaders || port.settings.passive ? '' : leaders.dr === port.routerId ? 'DR' : leaders.bdr === port.routerId ? 'BDR' : '',
       };
@@ -84,7 +85,7 @@ export function pairView(p: Prediction, pair: Pairing): Omit<PairView, 'finding'
   const side = (v: Pairing['a']): PairView['a'] => ({
     router: p.design.routers[v.port.routerIndex]?.name ?? '',
     iface: v.port.iface.name,
-    address: v.port.address === undefined ? 'unnumbered' : `${formatIpv4(v.port.address)}/${v.port.length}`,
+    address: v.port.address === undefined ? 'unnumbered' : `${formatAddress(v.port.address)}/${v.port.length}`,
     state: v.state,
     words: viewWords(v),
     cost: v.port.cost,
@@ -93,7 +94,7 @@ export function pairView(p: Prediction, pair: Pairing): Omit<PairView, 'finding'
   return {
     id: pairId(a, b),
     segment: pair.segment,
-    area: formatIpv4(pair.a.port.area.id),
+    area: formatAddress(pair.a.port.area.id),
     type: pair.a.port.type,
     a,
     b,
@@ -123,7 +124,7 @@ export function areaViews(p: Prediction): AreaView[] {
       if (range) entry.prefix ||= formatPrefix(range.prefix);
       out.set(a, entry);
     }
-  return [...out].sort(([a], [b]) => a - b).map(([id, e]) => ({ id: formatIpv4(id), type: e.type, prefix: e.prefix, routers: [...e.routers] }));
+  return [...out].sort(([a], [b]) => a - b).map(([id, e]) => ({ id: formatAddress(id), type: e.type, prefix: e.prefix, routers: [...e.routers] }));
 }
 
 /** Host name of the router that owns an address; empty without. */
@@ -141,10 +142,10 @@ export function routeRow(p: Prediction, r: RibRoute): RouteRow {
     metric: r.route?.metric ?? null,
     hops: r.hops.map((h) => ({
       iface: h.iface,
-      address: h.address === undefined ? '' : formatIpv4(h.address),
+      address: h.address === undefined ? '' : formatAddress(h.address),
       router: h.address === undefined ? '' : routerAt(p, h.address),
     })),
-    area: r.route ? formatIpv4(r.route.area) : '',
+    area: r.route ? formatAddress(r.route.area) : '',
     change: '',
     before: '',
   };

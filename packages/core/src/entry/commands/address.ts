@@ -1,4 +1,5 @@
-import { covers, formatIpv4, formatPrefix, prefixOf, type Ipv4, type Ipv4Prefix } from '../../prefix/ipv4';
+import { covers, formatAddress, formatPrefix, prefixOf } from '../../prefix/address';
+import type { Ipv4, Ipv4Prefix } from '../../prefix/ipv4';
 import { container, listIn, member, setMember, type Json } from '../../design/draft';
 import { replaceEverywhere } from '../renumber';
 import { hostsOf, Refusal, type End, type Site } from '../site';
@@ -35,7 +36,7 @@ function freeHost(subnet: Ipv4Prefix, others: readonly Holder[]): Ipv4 | undefin
   return undefined;
 }
 
-const host = (ip: Ipv4, length: number): string => `${formatIpv4(ip)}/${length}`;
+const host = (ip: Ipv4, length: number): string => `${formatAddress(ip)}/${length}`;
 
 /** Why an address cannot stand where it is typed, with what could instead. */
 export function refuseWhatClashes(site: Site, place: End, ip: Ipv4, length: number, others: readonly Holder[], loopback: boolean): void {
@@ -51,11 +52,11 @@ export function refuseWhatClashes(site: Site, place: End, ip: Ipv4, length: numb
       : [{ after: 'as', text: host(free, length), help: `the next free address of ${formatPrefix(subnet)}` }];
   if (length < 31 && (ip === first || ip === last))
     throw new Refusal(
-      `${formatIpv4(ip)} is the ${ip === first ? 'number' : 'broadcast address'} of ${formatPrefix(subnet)}, not an address in it.`,
+      `${formatAddress(ip)} is the ${ip === first ? 'number' : 'broadcast address'} of ${formatPrefix(subnet)}, not an address in it.`,
       next,
     );
   const twin = others.find((o) => o.ip === ip);
-  if (twin) throw new Refusal(`${formatIpv4(ip)} stands on ${twin.router}/${twin.iface} already.`, next);
+  if (twin) throw new Refusal(`${formatAddress(ip)} stands on ${twin.router}/${twin.iface} already.`, next);
   const wide = others.find((o) => o.subnet.length !== length && (covers(o.subnet, subnet) || covers(subnet, o.subnet)) && !(loopback && o.loopback));
   if (!wide) return;
   const fresh = site.addresses.next(length >= 32 ? 'loopbacks' : length >= 30 ? 'links' : 'lans', area, length);
@@ -129,14 +130,14 @@ export const address: CommandKind = {
       refuseWhatClashes(site, place, typed.ip, typed.length, others, here.kind === 'loopback');
       if (how === 'and' && known) {
         refuseOwn(here.addresses, typed);
-        list.push({ ip: formatIpv4(typed.ip), 'prefix-length': typed.length } satisfies Json);
+        list.push({ ip: formatAddress(typed.ip), 'prefix-length': typed.length } satisfies Json);
         return `${place.router}/${place.iface} has ${host(typed.ip, typed.length)} beside ${here.addresses.map((a) => host(a.bits, a.length)).join(', ')}`;
       }
       tellEnds(site, place, prefixOf(typed.ip, typed.length), others);
       if (known) {
         draft.readdress(known.bits, typed.ip, typed.length, place.iface);
         if (known.bits !== typed.ip) replaceEverywhere(site, known.bits, typed.ip);
-      } else list.push({ ip: formatIpv4(typed.ip), 'prefix-length': typed.length } satisfies Json);
+      } else list.push({ ip: formatAddress(typed.ip), 'prefix-length': typed.length } satisfies Json);
       const before = known ? ` instead of ${host(known.bits, known.length)}` : '';
       if (member(node, 'enabled') === false) site.notes.push(`${place.iface} is switched off.`);
       return `${place.router}/${place.iface} has ${host(typed.ip, typed.length)}${before}`;

@@ -1,5 +1,6 @@
 import { networkTypes, type NetworkType } from '../../design/design';
-import { formatPrefix, formatIpv4, type Ipv4, type Ipv4Prefix } from '../../prefix/ipv4';
+import { formatPrefix, formatAddress } from '../../prefix/address';
+import type { Ipv4, Ipv4Prefix } from '../../prefix/ipv4';
 import { type Json } from '../../design/draft';
 import { joinInTopology } from '../cabling';
 import { areaText, hostsOf, Refusal, type End, type Site } from '../site';
@@ -34,10 +35,10 @@ export const addRouter: CommandKind = {
       const draft = site.draft.addRouter(name);
       draft.addInterface('lo', { ip, length: 32 }, { type: 'iana-if-type:softwareLoopback' });
       const ospf = draft.ospf(site.processName);
-      if (site.writesRouterId) ospf['explicit-router-id'] = formatIpv4(ip);
+      if (site.writesRouterId) ospf['explicit-router-id'] = formatAddress(ip);
       site.enter(draft, id);
       draft.putInto(id, { name: 'lo', passive: true });
-      return `Router ${name} with loopback ${formatIpv4(ip)} in ${areaText(id)}`;
+      return `Router ${name} with loopback ${formatAddress(ip)} in ${areaText(id)}`;
     };
   },
 };
@@ -195,7 +196,7 @@ export const addPool: CommandKind = {
     return (site) => {
       const settings = site.draft.settings();
       const list = Array.isArray(settings.pool) ? (settings.pool as Json[]) : [];
-      list.push({ prefix: formatPrefix(prefix), purpose, ...(area === undefined ? {} : { area: formatIpv4(area) }) });
+      list.push({ prefix: formatPrefix(prefix), purpose, ...(area === undefined ? {} : { area: formatAddress(area) }) });
       settings.pool = list;
       return `Pool ${formatPrefix(prefix)} for ${purpose}${area === undefined ? '' : ` of ${areaText(area)}`}`;
     };

@@ -1,5 +1,6 @@
 import { nameFits } from '../../design/settings';
-import { formatPrefix, type TypedPrefix } from '../../prefix/ipv4';
+import { formatPrefix } from '../../prefix/address';
+import type { TypedPrefix } from '../../prefix/ipv4';
 import { container, listIn, member, memberOf, setMember, type Json } from '../../design/draft';
 import { areaKinds, parameterOf, parameters, type AreaKind, type Parameter } from '../parameters';
 import { areaText, Refusal, type End, type Site } from '../site';

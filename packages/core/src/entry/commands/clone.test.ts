@@ -3,7 +3,7 @@ import { applyEdits } from '../../design/edit';
 import type { Design } from '../../design/design';
 import type { SourceDocument } from '../../documents/documents';
 import { designFrom } from '../../formats/read-set';
-import { formatIpv4 } from '../../prefix/ipv4';
+import { formatAddress } from '../../prefix/address';
 import { predict } from '../../predict';
 import { Campus } from '../../testing/campus';
 import { richCampusOf, richPlans } from '../../testing/rich-campus';
@@ -24,11 +24,11 @@ const refusal = (campus: Campus, line: string): string => readEntry(line, campus
 /** `name address address` of each interface of a router. */
 const ports = (design: Design, router: string): string[] =>
   (design.routers.find((r) => r.name === router)?.interfaces ?? []).map((i) =>
-    [i.name, ...i.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`)].join(' '),
+    [i.name, ...i.addresses.map((a) => `${formatAddress(a.bits)}/${a.length}`)].join(' '),
   );
 const routerId = (design: Design, router: string): string => {
   const id = design.routers.find((r) => r.name === router)?.instances[0]?.explicitRouterId;
-  return id === undefined ? 'none' : formatIpv4(id);
+  return id === undefined ? 'none' : formatAddress(id);
 };
 const full = (design: Design, onlyCables = false): string[] => {
   const { adjacencies, segments } = predict(design);
@@ -223,7 +223,7 @@ test('random networks: a copy brings no address twice, unsettles no neighbours, 
       };
       const known = owners(before);
       for (const [bits, who] of owners(now))
-        if (who.size > 1) expect([formatIpv4(bits), known.get(bits)?.size ?? 0]).toEqual([formatIpv4(bits), who.size]);
+        if (who.size > 1) expect([formatAddress(bits), known.get(bits)?.size ?? 0]).toEqual([formatAddress(bits), who.size]);
       // On a LAN the copy may take the lead; what a cable joins stays joined, and the copy has as many cables that come up.
       const cables = (d: Design): string[] => full(d, true);
       expect(cables(now).filter((x) => !x.includes('copy-1'))).toEqual(cables(before));

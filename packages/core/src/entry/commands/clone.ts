@@ -2,7 +2,8 @@ import { decidingRule } from '../../design/activation';
 import { backbone, type Interface, type InterfaceAddress, type Router } from '../../design/design';
 import { container, listIn, member, setMember, type Json, type RouterDraft } from '../../design/draft';
 import { hull, subnetsOf } from '../../design/pools';
-import { covers, formatIpv4, formatPrefix, holds, parseIpv4, prefixOf, type Ipv4, type Ipv4Prefix } from '../../prefix/ipv4';
+import { covers, formatAddress, formatPrefix, holds, prefixOf } from '../../prefix/address';
+import { parseIpv4, type Ipv4, type Ipv4Prefix } from '../../prefix/ipv4';
 import { joinInTopology, topologyLinksAt } from '../cabling';
 import { nameBeside } from '../references';
 import { hostsOf, Refusal, type End, type Site } from '../site';
@@ -89,7 +90,7 @@ class Cloning {
     for (const a of i.addresses) {
       if (isLocal(a) || this.moved.has(a.bits)) continue;
       if (this.isShared(a)) {
-        this.site.notes.push(`${formatIpv4(a.bits)} on ${i.name} is shared with other routers: the copy has it too.`);
+        this.site.notes.push(`${formatAddress(a.bits)} on ${i.name} is shared with other routers: the copy has it too.`);
         continue;
       }
       const kin = this.site.design.routers.flatMap((r) =>
@@ -178,7 +179,7 @@ class Cloning {
     if (neighbors === undefined) return;
     for (const n of listIn(container(entry, 'static-neighbors'), 'neighbor')) {
       const to = this.moved.get(parseIpv4(String(member(n, 'identifier'))) ?? -1);
-      if (to !== undefined) setMember(n, 'identifier', formatIpv4(to));
+      if (to !== undefined) setMember(n, 'identifier', formatAddress(to));
     }
   }
 
@@ -203,7 +204,7 @@ class Cloning {
       const ipv4 = container(this.copy.iface(i.name) ?? {}, 'ietf-ip:ipv4');
       const list = listIn(ipv4, 'address').filter((x) => parseIpv4(String(member(x, 'ip'))) !== a.bits);
       setMember(ipv4, 'address', list);
-      site.notes.push(`${i.name} has ${formatIpv4(a.bits)}/${a.length} from outside the design: the copy has no address there yet.`);
+      site.notes.push(`${i.name} has ${formatAddress(a.bits)}/${a.length} from outside the design: the copy has no address there yet.`);
       return;
     }
     const to = site.subnetLike(subnet, a.length >= 30 ? 'links' : 'lans', this.areaOf(i));
@@ -220,7 +221,7 @@ class Cloning {
       if (!entry || member(entry, 'static-neighbors') === undefined) continue;
       const list = listIn(container(entry, 'static-neighbors'), 'neighbor');
       const known = list.find((n) => parseIpv4(String(member(n, 'identifier'))) === a.bits);
-      if (known) list.push({ ...structuredClone(known), identifier: formatIpv4(to) });
+      if (known) list.push({ ...structuredClone(known), identifier: formatAddress(to) });
     }
   }
 
@@ -234,7 +235,7 @@ class Cloning {
     ] as const) {
       const entry = draft.ospfInterface(i.name)?.entry;
       if (!entry || member(entry, 'static-neighbors') === undefined) continue;
-      listIn(container(entry, 'static-neighbors'), 'neighbor').push({ identifier: formatIpv4(other) });
+      listIn(container(entry, 'static-neighbors'), 'neighbor').push({ identifier: formatAddress(other) });
     }
   }
 
@@ -268,11 +269,11 @@ class Cloning {
       const leaf = ['explicit-router-id', 'router-id'].find((l) => member(place, l) !== undefined);
       const old = leaf === undefined ? undefined : parseIpv4(String(member(place, leaf)));
       if (leaf === undefined || old === undefined || this.moved.has(old)) continue;
-      setMember(place, leaf, first === undefined ? undefined : formatIpv4(first));
+      setMember(place, leaf, first === undefined ? undefined : formatAddress(first));
       this.site.notes.push(
         first === undefined
           ? `The copy has no router id: give it one.`
-          : `The router id ${formatIpv4(old)} is no address of ${this.source.name}: the copy has ${formatIpv4(first)}.`,
+          : `The router id ${formatAddress(old)} is no address of ${this.source.name}: the copy has ${formatAddress(first)}.`,
       );
     }
   }

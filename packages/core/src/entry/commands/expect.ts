@@ -1,6 +1,6 @@
 import { circumstances, failureKinds } from '../../design/settings';
 import { setMember, type Json } from '../../design/draft';
-import { formatIpv4, formatPrefix } from '../../prefix/ipv4';
+import { formatAddress, formatPrefix } from '../../prefix/address';
 import { areaKinds } from '../parameters';
 import { Refusal } from '../site';
 import type { Reader } from '../words';
@@ -17,8 +17,8 @@ interface Kind {
 }
 
 const ends = (r: Reader, out: Leaves): void => {
-  out['from'] = formatIpv4(r.address('the source address'));
-  out['to'] = formatIpv4(r.address('the destination address'));
+  out['from'] = formatAddress(r.address('the source address'));
+  out['to'] = formatAddress(r.address('the destination address'));
 };
 const attachment = (r: Reader): string => {
   const { router, iface } = r.place();
@@ -120,7 +120,7 @@ const kinds: readonly Kind[] = [
     text: 'no-external',
     help: 'no external advertisement comes into an area',
     read: (r, out) => {
-      out['area'] = formatIpv4(r.area());
+      out['area'] = formatAddress(r.area());
       return {};
     },
   },
@@ -128,7 +128,7 @@ const kinds: readonly Kind[] = [
     text: 'area',
     help: 'an area is of a type in all its routers',
     read: (r, out) => {
-      out['area'] = formatIpv4(r.area());
+      out['area'] = formatAddress(r.area());
       out['type'] = r.oneOf(
         areaKinds.map((text) => ({ text, help: 'type of area' })),
         'a type of area',
@@ -140,7 +140,7 @@ const kinds: readonly Kind[] = [
     text: 'advertisements',
     help: 'an area holds few advertisements of a type',
     read: (r, out) => {
-      out['area'] = formatIpv4(r.area());
+      out['area'] = formatAddress(r.area());
       out['type'] = r.number('type', 1, 7);
       out['at-most'] = r.number('at most', 0, 1_000_000);
       return {};

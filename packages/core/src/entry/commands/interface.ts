@@ -1,4 +1,5 @@
-import { formatIpv4, prefixOf, type Ipv4 } from '../../prefix/ipv4';
+import { formatAddress, prefixOf } from '../../prefix/address';
+import type { Ipv4 } from '../../prefix/ipv4';
 import type { Json } from '../../design/draft';
 import { areaText, Refusal, type Site } from '../site';
 import { othersThan, refuseWhatClashes, tellEnds } from './address';
@@ -65,6 +66,6 @@ function inWords(
   if (!given && area !== undefined)
     site.notes.push('It has no address: OSPF speaks there only as an unnumbered cable, where the topology joins two such ends.');
   const kind = loopback ? 'Loopback' : 'Interface';
-  const address = given ? ` with ${formatIpv4(given.ip)}/${given.length}` : ' without an address';
+  const address = given ? ` with ${formatAddress(given.ip)}/${given.length}` : ' without an address';
   return `${kind} ${place}${address}${carrier === undefined ? '' : `, carried by ${carrier}`}${area === undefined ? '' : `, in ${areaText(area)}`}`;
 }

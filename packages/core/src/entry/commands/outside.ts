@@ -1,5 +1,6 @@
 import { routerIdOf } from '../../design/router-id';
-import { formatPrefix, formatIpv4, type Ipv4 } from '../../prefix/ipv4';
+import { formatPrefix, formatAddress } from '../../prefix/address';
+import type { Ipv4 } from '../../prefix/ipv4';
 import { container, listIn, member, setMember, type Json } from '../../design/draft';
 import { areaText, Refusal, type Site } from '../site';
 import type { Reader } from '../words';
@@ -139,7 +140,7 @@ export const staticRoute: CommandKind = {
       const list = listIn(container(container(protocol, 'static-routes'), 'ietf-ipv4-unicast-routing:ipv4'), 'route');
       const text = formatPrefix(prefix);
       const known = list.findIndex((x) => member(x, 'destination-prefix') === text);
-      const hop: Json = o.discard ? { 'special-next-hop': 'blackhole' } : { 'next-hop-address': formatIpv4(o.via ?? 0) };
+      const hop: Json = o.discard ? { 'special-next-hop': 'blackhole' } : { 'next-hop-address': formatAddress(o.via ?? 0) };
       const made: Json = { 'destination-prefix': text, 'next-hop': hop, ...(o.preference === undefined ? {} : { 'route-preference': o.preference }) };
       if (o.off && known < 0) throw new Refusal(`${router} has no static route to ${text}.`);
       if (o.off) list.splice(known, 1);
@@ -147,7 +148,7 @@ export const staticRoute: CommandKind = {
       if (list.length === 0) draft.removeProtocol(protocol);
       return o.off
         ? `Static route to ${text} taken from ${router}`
-        : `Static route to ${text} on ${router}, ${o.discard ? 'dropping' : `by ${formatIpv4(o.via ?? 0)}`}`;
+        : `Static route to ${text} on ${router}, ${o.discard ? 'dropping' : `by ${formatAddress(o.via ?? 0)}`}`;
     };
   },
 };
@@ -208,7 +209,7 @@ function idOf(site: Site, name: string): string {
   const instance = router.instances.find((o) => o.version === 2);
   const found = instance && routerIdOf(router, instance);
   if (!found) throw new Refusal(`${name} has no router id: it runs no OSPF, or has no address.`);
-  return formatIpv4(found.id);
+  return formatAddress(found.id);
 }
 
 /** `virtual-link kelp-1 kelp-2 through 10` (RFC 2328 §15). */
@@ -242,7 +243,7 @@ export const virtualLink: CommandKind = {
         const known = list.findIndex((x) => member(x, 'router-id') === id);
         if (off && known < 0) throw new Refusal(`${name} has no virtual link to ${peer}.`);
         if (off) list.splice(known, 1);
-        else if (known < 0) list.push({ 'transit-area-id': formatIpv4(area), 'router-id': id });
+        else if (known < 0) list.push({ 'transit-area-id': formatAddress(area), 'router-id': id });
         if (list.length === 0) setMember(entry, 'virtual-links', undefined);
         draft.dropEmptyArea(0);
       }

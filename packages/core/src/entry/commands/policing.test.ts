@@ -2,7 +2,7 @@ import { applyEdits } from '../../design/edit';
 import type { SourceDocument } from '../../documents/documents';
 import { routerDetail } from '../../evidence/router-detail';
 import { designFrom } from '../../formats/read-set';
-import { formatPrefix } from '../../prefix/ipv4';
+import { formatPrefix } from '../../prefix/address';
 import { predict, type Prediction } from '../../predict';
 import { Campus } from '../../testing/campus';
 import { readEntry } from '../entry';

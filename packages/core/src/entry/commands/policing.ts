@@ -2,7 +2,8 @@ import { container, listIn, member, setMember, type Json } from '../../design/dr
 import type { PolicyStatement } from '../../design/policy';
 import type { Router } from '../../design/design';
 import { usesOfPolicy } from '../../evidence/policy-words';
-import { formatPrefix, type Ipv4Prefix } from '../../prefix/ipv4';
+import { formatPrefix } from '../../prefix/address';
+import type { Ipv4Prefix } from '../../prefix/ipv4';
 import { areaText, Refusal, type Site } from '../site';
 import { listed, type Reader } from '../words';
 import { whereWords } from './change';

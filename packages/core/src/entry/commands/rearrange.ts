@@ -1,5 +1,6 @@
 import { backbone } from '../../design/design';
-import { formatPrefix, networkOf, type Ipv4Prefix } from '../../prefix/ipv4';
+import { formatPrefix, networkOf } from '../../prefix/address';
+import type { Ipv4Prefix } from '../../prefix/ipv4';
 import { setMember, type Json } from '../../design/draft';
 import { cutInTopology } from '../cabling';
 import { forget, renameElsewhere } from '../references';

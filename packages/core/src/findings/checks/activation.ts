@@ -1,13 +1,14 @@
 import { valueAt, type DocumentValue } from '../../design/edit';
 import { activeInterfaces, decidingRule, ruleTakes } from '../../design/activation';
 import type { ActivationRule } from '../../design/design';
-import { formatIpv4, formatPrefix, parseTypedPrefix } from '../../prefix/ipv4';
+import { formatAddress, formatPrefix } from '../../prefix/address';
+import { parseTypedPrefix } from '../../prefix/ipv4';
 import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
 import type { Speaker } from '../../adjacency/speakers';
 
 const ruleWords = (r: ActivationRule): string =>
-  `${r.match.kind === 'any' ? 'any' : r.match.kind === 'name' ? r.match.pattern : formatPrefix(r.match.prefix)} into area ${formatIpv4(r.areaId)}`;
+  `${r.match.kind === 'any' ? 'any' : r.match.kind === 'name' ? r.match.pattern : formatPrefix(r.match.prefix)} into area ${formatAddress(r.areaId)}`;
 
 const place = (c: CheckContext, s: Speaker, n: number): Draft['where'][number] =>
   c.place(s.router, [...s.instance.at, 'gentle-compass:activation', n]);
@@ -54,7 +55,7 @@ export const activationIdle: Check = {
               i.addresses.map((a) => ({
                 router: s.router.name,
                 what: i.name,
-                value: `${formatIpv4(a.bits)}/${a.length}`,
+                value: `${formatAddress(a.bits)}/${a.length}`,
                 origin: 'written' as const,
               })),
             ),
@@ -83,11 +84,11 @@ export const activationAddresses: Check = {
           rule: 'activation-addresses',
           severity: 'warning',
           where: [place(c, s, p.byRule)],
-          message: `The rule for ${formatPrefix(match.prefix)} takes the whole of ${p.iface.name} in ${s.router.name}: ${outside.map((a) => `${formatIpv4(a.bits)}/${a.length}`).join(', ')} is advertised too.`,
+          message: `The rule for ${formatPrefix(match.prefix)} takes the whole of ${p.iface.name} in ${s.router.name}: ${outside.map((a) => `${formatAddress(a.bits)}/${a.length}`).join(', ')} is advertised too.`,
           evidence: p.iface.addresses.map((a) => ({
             router: s.router.name,
             what: p.iface.name,
-            value: `${formatIpv4(a.bits)}/${a.length}`,
+            value: `${formatAddress(a.bits)}/${a.length}`,
             origin: 'written' as const,
           })),
           repairs: [],
@@ -138,7 +139,7 @@ export const activationBroad: Check = {
       const others = c.prediction.portsOn(p.segment).filter((q) => q.routerIndex !== p.routerIndex && q.up);
       if (!s || !rule || p.byRule === undefined || others.length === 0 || others.some((q) => q.area.id === p.area.id)) return [];
       const match = rule.match.kind === 'any' ? 'any' : rule.match.kind === 'name' ? rule.match.pattern : formatPrefix(rule.match.prefix);
-      const there = [...new Set(others.map((q) => formatIpv4(q.area.id)))];
+      const there = [...new Set(others.map((q) => formatAddress(q.area.id)))];
       const to = there.length === 1 ? others[0]?.area.id : undefined;
       const list = [...s.instance.at, 'gentle-compass:activation'];
       const now = (valueAt(c.document(s.router).tree, list) ?? valueAt(c.document(s.router).tree, [...s.instance.at, 'activation'])) as
@@ -148,11 +149,11 @@ export const activationBroad: Check = {
           rule: 'activation-broad',
           severity: 'warning',
           where: [c.place(s.router, [...list, p.byRule], undefined, { interface: p.iface.name })],
-          message: `The rule "${match}" of ${s.router.name} takes ${p.iface.name} into area ${formatIpv4(p.area.id)}, while ${others.map((q) => c.routerName(q.routerIndex)).join(', ')} on its wire ${others.length === 1 ? 'is' : 'are'} in area ${there.join(', ')}.`,
+          message: `The rule "${match}" of ${s.router.name} takes ${p.iface.name} into area ${formatAddress(p.area.id)}, while ${others.map((q) => c.routerName(q.routerIndex)).join(', ')} on its wire ${others.length === 1 ? 'is' : 'are'} in area ${there.join(', ')}.`,
           evidence: [p, ...others].map((q) => ({
             router: c.routerName(q.routerIndex),
             what: q.iface.name,
-            value: `area ${formatIpv4(q.area.id)}`,
+            value: `area ${formatAddress(q.area.id)}`,
             origin: q.byRule === undefined ? ('written' as const) : ('computed' as const),
           })),
           repairs:
@@ -160,14 +161,14 @@ export const activationBroad: Check = {
               ? []
               : [
                   {
-                    title: `Put a rule for ${p.iface.name} into area ${formatIpv4(to)} before it`,
+                    title: `Put a rule for ${p.iface.name} into area ${formatAddress(to)} before it`,
                     router: s.router.name,
                     edits: [
                       c.edit(
                         s.router,
                         s.instance.at,
                         ['gentle-compass:activation'],
-                        [{ match: p.iface.name, 'area-id': formatIpv4(to) }, ...(now as never[])],
+                        [{ match: p.iface.name, 'area-id': formatAddress(to) }, ...(now as never[])],
                       ),
                     ],
                   },

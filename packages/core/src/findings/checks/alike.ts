@@ -1,5 +1,5 @@
 import type { Interface, OspfInstance, OspfInterface, Router } from '../../design/design';
-import { formatIpv4, formatPrefix, networkOf } from '../../prefix/ipv4';
+import { formatAddress, formatPrefix, networkOf } from '../../prefix/address';
 import type { DocumentValue, Edit } from '../../design/edit';
 import type { DocumentPath } from '../../design/design';
 import type { Check, CheckContext } from '../context';
@@ -90,10 +90,10 @@ function processSettings(o: OspfInstance): Setting[] {
     list('policy into the own table', o.ribPolicy),
     list(
       'areas',
-      o.areas.map((a) => formatIpv4(a.id)),
+      o.areas.map((a) => formatAddress(a.id)),
     ),
     ...o.areas.flatMap((a): Setting[] => {
-      const area = `area ${formatIpv4(a.id)}`;
+      const area = `area ${formatAddress(a.id)}`;
       return [
         of(`${area}: type`, a.type, [], a.at, null),
         of(`${area}: summaries`, a.summary, ['summary'], a.at),
@@ -118,7 +118,7 @@ function settingsOf(c: CheckContext, router: Router, index: number, labels: Read
     const label = labels.get(n);
     if (label === undefined) return;
     const port = c.prediction.portOf(index, n);
-    interfaceSettings(i, port?.settings, port ? formatIpv4(port.area.id) : '', label).forEach(add);
+    interfaceSettings(i, port?.settings, port ? formatAddress(port.area.id) : '', label).forEach(add);
   });
   const statics = router.staticRoutes.map(
     (r) => `${formatPrefix({ bits: networkOf(r.prefix.bits, r.prefix.length), length: r.prefix.length })}${r.discard ? ' discard' : ''}`,

@@ -1,6 +1,7 @@
 import type { Speaker } from '../../adjacency/speakers';
 import { backbone, type Area } from '../../design/design';
-import { covers, formatIpv4, formatPrefix, networkOf, type Ipv4Prefix } from '../../prefix/ipv4';
+import { covers, formatAddress, formatPrefix, networkOf } from '../../prefix/address';
+import type { Ipv4Prefix } from '../../prefix/ipv4';
 import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
 
@@ -31,8 +32,8 @@ export const areaSplit: Check = {
         {
           rule: 'area-split',
           severity: area === backbone ? 'error' : 'warning',
-          where: heads.map((s) => c.place(s.router, routing.areaOf(s, area).at, undefined, { area: formatIpv4(area) })),
-          message: `${area === backbone ? 'The backbone' : `Area ${formatIpv4(area)}`} is in ${whole.length} pieces: ${words.join(' | ')}.${area === backbone ? ' Areas behind one piece do not reach those behind another.' : ' Each piece is reached only through its own border routers.'}`,
+          where: heads.map((s) => c.place(s.router, routing.areaOf(s, area).at, undefined, { area: formatAddress(area) })),
+          message: `${area === backbone ? 'The backbone' : `Area ${formatAddress(area)}`} is in ${whole.length} pieces: ${words.join(' | ')}.${area === backbone ? ' Areas behind one piece do not reach those behind another.' : ' Each piece is reached only through its own border routers.'}`,
           evidence: whole.map((names, n) => ({
             router: names[0] ?? '',
             what: `piece ${n + 1}`,
@@ -79,15 +80,15 @@ export const areaScattered: Check = {
       const whole = hull(own);
       if (area === backbone || !whole || own.length < 2) return [];
       const foreign = areas.flatMap((o) =>
-        o === area ? [] : (of.get(o) ?? []).filter((p) => covers(whole, p)).map((p) => `${formatPrefix(p)} (area ${formatIpv4(o)})`),
+        o === area ? [] : (of.get(o) ?? []).filter((p) => covers(whole, p)).map((p) => `${formatPrefix(p)} (area ${formatAddress(o)})`),
       );
       if (foreign.length === 0) return [];
       return [
         {
           rule: 'area-scattered',
           severity: 'note',
-          where: [{ router: '', path: `area[${formatIpv4(area)}]`, area: formatIpv4(area) }],
-          message: `Area ${formatIpv4(area)} cannot be summarised by one prefix: ${formatPrefix(whole)} would also claim ${foreign.slice(0, 3).join(', ')}${foreign.length > 3 ? ` and ${foreign.length - 3} more` : ''}.`,
+          where: [{ router: '', path: `area[${formatAddress(area)}]`, area: formatAddress(area) }],
+          message: `Area ${formatAddress(area)} cannot be summarised by one prefix: ${formatPrefix(whole)} would also claim ${foreign.slice(0, 3).join(', ')}${foreign.length > 3 ? ` and ${foreign.length - 3} more` : ''}.`,
           evidence: [
             { router: '', what: 'smallest prefix that holds the area', value: formatPrefix(whole), origin: 'computed' },
             ...foreign.slice(0, 12).map((value) => ({ router: '', what: 'also inside it', value, origin: 'computed' as const })),
@@ -119,8 +120,8 @@ export const stubSummariesDiffer: Check = {
         {
           rule: 'stub-summaries-differ',
           severity: 'warning',
-          where: [...closed, ...open].map((b) => c.place(b.s.router, b.a.at, 'summary', { area: formatIpv4(area) })),
-          message: `Into area ${formatIpv4(area)}, ${names(open)} let${open.length === 1 ? 's' : ''} summaries in and ${names(closed)} do${closed.length === 1 ? 'es' : ''} not.`,
+          where: [...closed, ...open].map((b) => c.place(b.s.router, b.a.at, 'summary', { area: formatAddress(area) })),
+          message: `Into area ${formatAddress(area)}, ${names(open)} let${open.length === 1 ? 's' : ''} summaries in and ${names(closed)} do${closed.length === 1 ? 'es' : ''} not.`,
           evidence: borders.map((b) => ({
             router: b.s.router.name,
             what: 'summaries let in',
@@ -154,10 +155,10 @@ export const summaryWithoutEffect: Check = {
           {
             rule: 'summary-without-effect',
             severity: 'warning',
-            where: [c.place(s.router, a.at, 'summary', { area: formatIpv4(a.id) })],
-            message: `${s.router.name} keeps summaries out of area ${formatIpv4(a.id)}, and no border router of it does: only they can.`,
+            where: [c.place(s.router, a.at, 'summary', { area: formatAddress(a.id) })],
+            message: `${s.router.name} keeps summaries out of area ${formatAddress(a.id)}, and no border router of it does: only they can.`,
             evidence: [
-              { router: s.router.name, what: 'areas', value: c.prediction.routing.areasOf(s).map(formatIpv4).join(', '), origin: 'computed' },
+              { router: s.router.name, what: 'areas', value: c.prediction.routing.areasOf(s).map(formatAddress).join(', '), origin: 'computed' },
             ],
             repairs: [
               { title: `Take the line out of ${s.router.name}`, router: s.router.name, edits: [c.edit(s.router, a.at, ['summary'], undefined)] },

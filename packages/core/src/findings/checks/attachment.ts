@@ -1,5 +1,6 @@
 import { backbone } from '../../design/design';
-import { formatIpv4, type Ipv4 } from '../../prefix/ipv4';
+import { formatAddress } from '../../prefix/address';
+import type { Ipv4 } from '../../prefix/ipv4';
 import type { Prediction } from '../../predict';
 import type { Segments } from '../../segments/segments';
 import type { Speaker } from '../../adjacency/speakers';
@@ -29,13 +30,13 @@ function withoutArea(c: CheckContext, s: Speaker, area: number): Draft['repairs'
     ...(rest
       ? [
           {
-            title: `Move ${entry.interfaces.map((i) => i.name).join(', ')} of ${s.router.name} into area ${formatIpv4(rest.id)}, passive`,
+            title: `Move ${entry.interfaces.map((i) => i.name).join(', ')} of ${s.router.name} into area ${formatAddress(rest.id)}, passive`,
             router: s.router.name,
             edits: [{ ...edit, to: joined.filter((_, i) => i !== place) }],
           },
         ]
       : []),
-    { title: `Take area ${formatIpv4(area)} out of ${s.router.name}`, router: s.router.name, edits: [{ ...edit, to: kept }] },
+    { title: `Take area ${formatAddress(area)} out of ${s.router.name}`, router: s.router.name, edits: [{ ...edit, to: kept }] },
   ];
 }
 
@@ -60,12 +61,12 @@ export const leftoverArea: Check = {
             severity: 'warning',
             where: ports.map((p) => c.portPlace(p)),
             message: only
-              ? `The loopback of ${s.router.name} stands in area ${formatIpv4(area)}, where no other router faces ${s.router.name}: its address is cut off from that area.`
-              : `${s.router.name} stands in area ${formatIpv4(area)} only with ${ports.map((p) => p.iface.name).join(', ')}, where nobody faces it: is the area left over?`,
+              ? `The loopback of ${s.router.name} stands in area ${formatAddress(area)}, where no other router faces ${s.router.name}: its address is cut off from that area.`
+              : `${s.router.name} stands in area ${formatAddress(area)} only with ${ports.map((p) => p.iface.name).join(', ')}, where nobody faces it: is the area left over?`,
             evidence: ports.map((p) => ({
               router: s.router.name,
               what: p.iface.name,
-              value: `area ${formatIpv4(area)}, no neighbour`,
+              value: `area ${formatAddress(area)}, no neighbour`,
               origin: 'computed' as const,
             })),
             repairs: withoutArea(c, s, area),
@@ -94,8 +95,8 @@ export const duplicateAddress: Check = {
           rule: 'duplicate-address',
           severity: 'error',
           where: both.map((x) => c.place(x.router, x.iface.at, undefined, { interface: x.iface.name })),
-          message: `${formatIpv4(bits)} stands on ${first.iface.name} of ${first.router.name} and on ${second.iface.name} of ${second.router.name}.`,
-          evidence: both.map((x) => ({ router: x.router.name, what: x.iface.name, value: formatIpv4(bits), origin: 'written' as const })),
+          message: `${formatAddress(bits)} stands on ${first.iface.name} of ${first.router.name} and on ${second.iface.name} of ${second.router.name}.`,
+          evidence: both.map((x) => ({ router: x.router.name, what: x.iface.name, value: formatAddress(bits), origin: 'written' as const })),
           repairs: [],
           rfc: 'RFC 8344',
         },
@@ -149,9 +150,9 @@ export const virtualLinkDown: Check = {
           return [];
         const mirror = peer && routing.areaOf(peer, backbone).virtualLinks.find((m) => m.routerId === s.routerId && m.transitArea === l.transitArea);
         const why = !peer
-          ? `no router has the id ${formatIpv4(l.routerId)}`
+          ? `no router has the id ${formatAddress(l.routerId)}`
           : routing.areaOf(s, l.transitArea).type !== 'normal'
-            ? `its transit area ${formatIpv4(l.transitArea)} is no normal area`
+            ? `its transit area ${formatAddress(l.transitArea)} is no normal area`
             : !mirror
               ? `${peer.router.name} does not point back`
               : mirror.hello !== l.hello || mirror.dead !== l.dead
@@ -161,13 +162,13 @@ export const virtualLinkDown: Check = {
           {
             rule: 'virtual-link-down',
             severity: 'error',
-            where: [c.place(s.router, [...routing.areaOf(s, backbone).at, 'virtual-links'], undefined, { area: formatIpv4(backbone) })],
-            message: `The virtual link of ${s.router.name} to ${formatIpv4(l.routerId)} through area ${formatIpv4(l.transitArea)} is down: ${why}.`,
+            where: [c.place(s.router, [...routing.areaOf(s, backbone).at, 'virtual-links'], undefined, { area: formatAddress(backbone) })],
+            message: `The virtual link of ${s.router.name} to ${formatAddress(l.routerId)} through area ${formatAddress(l.transitArea)} is down: ${why}.`,
             evidence: [
               {
                 router: s.router.name,
                 what: 'virtual link',
-                value: `${formatIpv4(l.routerId)} through ${formatIpv4(l.transitArea)}`,
+                value: `${formatAddress(l.routerId)} through ${formatAddress(l.transitArea)}`,
                 origin: 'written',
               },
             ],

@@ -1,5 +1,5 @@
 import { backbone } from '../../design/design';
-import { formatIpv4 } from '../../prefix/ipv4';
+import { formatAddress } from '../../prefix/address';
 import type { Speaker } from '../../adjacency/speakers';
 import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
@@ -14,9 +14,9 @@ function ownId(c: CheckContext, s: Speaker): Draft['repairs'] {
   if (own === undefined) return [];
   return [
     {
-      title: `Set the router id of ${s.router.name} to its loopback ${formatIpv4(own)}`,
+      title: `Set the router id of ${s.router.name} to its loopback ${formatAddress(own)}`,
       router: s.router.name,
-      edits: [c.edit(s.router, s.instance.at, ['explicit-router-id'], formatIpv4(own))],
+      edits: [c.edit(s.router, s.instance.at, ['explicit-router-id'], formatAddress(own))],
     },
   ];
 }
@@ -39,11 +39,11 @@ export const duplicateRouterId: Check = {
           rule: 'duplicate-router-id',
           severity: 'error',
           where: [c.place(twin, instance.at, 'explicit-router-id'), c.place(s.router, s.instance.at, 'explicit-router-id')],
-          message: `${other} and ${s.router.name} share the router id ${formatIpv4(s.routerId)}: they overwrite each other's advertisements, and routes come and go.`,
+          message: `${other} and ${s.router.name} share the router id ${formatAddress(s.routerId)}: they overwrite each other's advertisements, and routes come and go.`,
           evidence: [other, s.router.name].map((router) => ({
             router,
             what: 'router id',
-            value: formatIpv4(s.routerId),
+            value: formatAddress(s.routerId),
             origin: 'computed' as const,
           })),
           repairs: [...ownId(c, s), ...c.prediction.adjacencies.speakers.filter((o) => o.router === twin).flatMap((o) => ownId(c, o))],
@@ -70,12 +70,16 @@ export const areaDetached: Check = {
         {
           rule: 'area-detached',
           severity: 'error',
-          where: members.map((s) => ({ router: s.router.name, path: `ospf/areas/area[${formatIpv4(db.areaId)}]`, area: formatIpv4(db.areaId) })),
-          message: `Area ${formatIpv4(db.areaId)} (${members.map((s) => s.router.name).join(', ')}) has no way to the backbone: its routers see no route of another area.`,
+          where: members.map((s) => ({
+            router: s.router.name,
+            path: `ospf/areas/area[${formatAddress(db.areaId)}]`,
+            area: formatAddress(db.areaId),
+          })),
+          message: `Area ${formatAddress(db.areaId)} (${members.map((s) => s.router.name).join(', ')}) has no way to the backbone: its routers see no route of another area.`,
           evidence: members.map((s) => ({
             router: s.router.name,
             what: 'areas',
-            value: routing.areasOf(s).map(formatIpv4).join(', '),
+            value: routing.areasOf(s).map(formatAddress).join(', '),
             origin: 'computed' as const,
           })),
           repairs: [],
@@ -158,7 +162,7 @@ export const routerIdNotLoopback: Check = {
     });
     if (odd.length === 0) return [];
     const written = odd.every(({ s }) => s.routerIdSource.from === 'explicit' || s.routerIdSource.from === 'routing');
-    const words = odd.slice(0, 3).map(({ s, first }) => `${s.router.name} (${formatIpv4(s.routerId)}, loopback ${formatIpv4(first)})`);
+    const words = odd.slice(0, 3).map(({ s, first }) => `${s.router.name} (${formatAddress(s.routerId)}, loopback ${formatAddress(first)})`);
     const names = odd.length > 3 ? `${words.join(', ')} and ${odd.length - 3} more` : words.join(', ');
     return [
       {
@@ -169,7 +173,7 @@ export const routerIdNotLoopback: Check = {
         evidence: odd.map(({ s }) => ({
           router: s.router.name,
           what: 'router id',
-          value: formatIpv4(s.routerId),
+          value: formatAddress(s.routerId),
           origin: s.routerIdSource.from === 'explicit' ? ('written' as const) : ('computed' as const),
         })),
         repairs: [
@@ -179,7 +183,7 @@ export const routerIdNotLoopback: Check = {
                 ? `Set the router id of ${names.replace(/ .*/, '')} to its loopback`
                 : `Set all ${odd.length} router ids to the loopbacks`,
             router: odd.length === 1 ? (odd[0]?.s.router.name ?? '') : `${odd.length} routers`,
-            edits: odd.map(({ s, first }) => c.edit(s.router, s.instance.at, ['explicit-router-id'], formatIpv4(first))),
+            edits: odd.map(({ s, first }) => c.edit(s.router, s.instance.at, ['explicit-router-id'], formatAddress(first))),
           },
         ],
         rfc: 'RFC 2328 C.1',
@@ -266,20 +270,20 @@ export const routerIdDerived: Check = {
           rule: 'router-id-derived',
           severity: loose ? 'warning' : 'note',
           where: [c.place(s.router, s.instance.at)],
-          message: `${s.router.name} takes its router id ${formatIpv4(s.routerId)} from ${from.name}: ${loose ? 'any loopback' : `a ${highest ? 'higher' : 'lower'} loopback address`}, in OSPF or not, would change it at the next start, and all its neighbours would lose it.`,
+          message: `${s.router.name} takes its router id ${formatAddress(s.routerId)} from ${from.name}: ${loose ? 'any loopback' : `a ${highest ? 'higher' : 'lower'} loopback address`}, in OSPF or not, would change it at the next start, and all its neighbours would lose it.`,
           evidence: [
             {
               router: s.router.name,
               what: 'router id',
-              value: `${formatIpv4(s.routerId)}, by the rule ${s.instance.routerIdRule}`,
+              value: `${formatAddress(s.routerId)}, by the rule ${s.instance.routerIdRule}`,
               origin: 'computed',
             },
           ],
           repairs: [
             {
-              title: `Write the router id ${formatIpv4(s.routerId)} in ${s.router.name}`,
+              title: `Write the router id ${formatAddress(s.routerId)} in ${s.router.name}`,
               router: s.router.name,
-              edits: [c.edit(s.router, s.instance.at, ['explicit-router-id'], formatIpv4(s.routerId))],
+              edits: [c.edit(s.router, s.instance.at, ['explicit-router-id'], formatAddress(s.routerId))],
             },
           ],
           rfc: 'RFC 2328 C.1',
@@ -301,8 +305,8 @@ export const routerIdUnusual: Check = {
           rule: 'router-id-unusual',
           severity: 'warning',
           where: [c.place(s.router, s.instance.at, 'explicit-router-id')],
-          message: `The router id ${formatIpv4(s.routerId)} of ${s.router.name} is ${kind}.`,
-          evidence: [{ router: s.router.name, what: 'router id', value: formatIpv4(s.routerId), origin: 'written' }],
+          message: `The router id ${formatAddress(s.routerId)} of ${s.router.name} is ${kind}.`,
+          evidence: [{ router: s.router.name, what: 'router id', value: formatAddress(s.routerId), origin: 'written' }],
           repairs: [],
           rfc: 'RFC 2328 C.1',
         },

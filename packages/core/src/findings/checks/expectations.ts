@@ -1,4 +1,4 @@
-import { formatIpv4 } from '../../prefix/ipv4';
+import { formatAddress } from '../../prefix/address';
 import type { Breach } from '../../reach/expectations';
 import type { Check, CheckContext } from '../context';
 import type { Draft, Place } from '../finding';
@@ -29,15 +29,15 @@ function broken(c: CheckContext, kind: Breach['kind'], rule: string, rfc: string
           result.breach.kind === 'wrong-source' && e.kind === 'reach'
             ? [
                 {
-                  title: `Test from ${formatIpv4(result.breach.better)} instead`,
+                  title: `Test from ${formatAddress(result.breach.better)} instead`,
                   router: '',
                   edits: [
                     {
                       router: '',
                       file: e.file,
                       at: [...e.at, 'from'],
-                      from: formatIpv4(e.from),
-                      to: formatIpv4(result.breach.better),
+                      from: formatAddress(e.from),
+                      to: formatAddress(result.breach.better),
                     },
                   ],
                 },

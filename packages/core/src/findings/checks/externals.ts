@@ -1,6 +1,6 @@
 import { imports } from '../../lsdb/external-lsa';
 import { coveringRoute } from '../../compare/compare';
-import { formatIpv4, formatPrefix } from '../../prefix/ipv4';
+import { formatAddress, formatPrefix } from '../../prefix/address';
 import type { Speaker } from '../../adjacency/speakers';
 import { memberName, valueAt, type DocumentValue } from '../../design/edit';
 import type { LocalRoute } from '../../routes/local-routes';
@@ -21,8 +21,8 @@ export const redistributionInStub: Check = {
           rule: 'redistribution-in-stub',
           severity: 'error' as const,
           where: [c.place(s.router, at)],
-          message: `${s.router.name} imports routes, but stands only in stub areas (${areas.map(formatIpv4).join(', ')}): nothing of it is announced.`,
-          evidence: areas.map((a) => ({ router: s.router.name, what: `area ${formatIpv4(a)}`, value: 'stub', origin: 'written' as const })),
+          message: `${s.router.name} imports routes, but stands only in stub areas (${areas.map(formatAddress).join(', ')}): nothing of it is announced.`,
+          evidence: areas.map((a) => ({ router: s.router.name, what: `area ${formatAddress(a)}`, value: 'stub', origin: 'written' as const })),
           repairs: [],
           rfc: 'RFC 2328 §3.6',
         },
@@ -156,7 +156,7 @@ export const redistributionDirect: Check = {
           evidence: outside.map((i) => ({
             router: s.router.name,
             what: i.name,
-            value: i.addresses.map((a) => `${formatIpv4(a.bits)}/${a.length}`).join(', ') || 'no address',
+            value: i.addresses.map((a) => `${formatAddress(a.bits)}/${a.length}`).join(', ') || 'no address',
             origin: 'written' as const,
           })),
           repairs: [],
@@ -187,10 +187,10 @@ export const otherRouteUnresolved: Check = {
         return {
           rule: 'other-route-unresolved',
           severity: 'warning',
-          topic: formatIpv4(hop),
+          topic: formatAddress(hop),
           where: [c.place(s.router, s.instance.at, 'other-routes')],
-          message: `${s.router.name} does not use ${waiting.slice(0, 3).map(formatPrefix).join(', ')}${waiting.length > 3 ? ` and ${waiting.length - 3} more` : ''} of another protocol: its next hop is ${formatIpv4(hop)}, and ${why}.`,
-          evidence: [{ router: s.router.name, what: 'next hop', value: formatIpv4(hop), origin: 'written' }],
+          message: `${s.router.name} does not use ${waiting.slice(0, 3).map(formatPrefix).join(', ')}${waiting.length > 3 ? ` and ${waiting.length - 3} more` : ''} of another protocol: its next hop is ${formatAddress(hop)}, and ${why}.`,
+          evidence: [{ router: s.router.name, what: 'next hop', value: formatAddress(hop), origin: 'written' }],
           repairs: [],
           rfc: 'RFC 4271 §5.1.3',
         };

@@ -1,7 +1,8 @@
 import { prefixBook } from '../../prefix/prefix-book';
 import { backbone } from '../../design/design';
 import { applyPolicies } from '../../design/policy';
-import { covers, formatIpv4, formatPrefix, type Ipv4Prefix } from '../../prefix/ipv4';
+import { covers, formatAddress, formatPrefix } from '../../prefix/address';
+import type { Ipv4Prefix } from '../../prefix/ipv4';
 import type { Check } from '../context';
 import type { Draft } from '../finding';
 import { coveringRoute } from '../../compare/compare';
@@ -40,8 +41,8 @@ export const filterRemoves: Check = {
               rule: 'filter-removes',
               severity: losers.length > 0 ? 'warning' : 'note',
               topic: leaf,
-              where: [c.place(s.router, a.at, leaf, { area: formatIpv4(a.id) })],
-              message: `The filter ${names.join(', ')} of ${s.router.name} keeps ${some(removed.map(formatPrefix))} ${inward ? 'out of' : 'inside'} area ${formatIpv4(a.id)}${losers.length > 0 ? `: ${some(losers.map((o) => o.router.name))} cannot reach ${removed.length === 1 ? 'it' : 'some of them'} any more` : ''}.`,
+              where: [c.place(s.router, a.at, leaf, { area: formatAddress(a.id) })],
+              message: `The filter ${names.join(', ')} of ${s.router.name} keeps ${some(removed.map(formatPrefix))} ${inward ? 'out of' : 'inside'} area ${formatAddress(a.id)}${losers.length > 0 ? `: ${some(losers.map((o) => o.router.name))} cannot reach ${removed.length === 1 ? 'it' : 'some of them'} any more` : ''}.`,
               evidence: removed
                 .slice(0, 20)
                 .map((r) => ({ router: s.router.name, what: 'removed', value: formatPrefix(r), origin: 'computed' as const })),
@@ -134,7 +135,7 @@ export const rangeBlackHole: Check = {
             rule: 'range-black-hole',
             severity: 'error',
             topic: formatPrefix(prefix),
-            where: [c.place(s.router, [...area.at, 'ranges'], undefined, { area: formatIpv4(range.area) })],
+            where: [c.place(s.router, [...area.at, 'ranges'], undefined, { area: formatAddress(range.area) })],
             message: `${s.router.name} announces ${formatPrefix(prefix)} and does not reach ${some(lost.map((l) => formatPrefix(l.prefix)))} of it: traffic drawn there ends at its discard route.`,
             evidence: lost
               .slice(0, 12)

@@ -1,5 +1,5 @@
 import { interfaceUp } from '../../failures/outage';
-import { formatIpv4 } from '../../prefix/ipv4';
+import { formatAddress } from '../../prefix/address';
 import type { Check } from '../context';
 
 /** An interface that shares a wire with OSPF routers, in a router that speaks OSPF, and takes no part itself. */
@@ -31,17 +31,17 @@ export const interfaceNotInOspf: Check = {
             rule: 'interface-not-in-ospf',
             severity: 'error' as const,
             where: [c.place(router, iface.at, undefined, { interface: iface.name }), ...facing.map((x) => c.portPlace(x))],
-            message: `${iface.name} of ${router.name} faces ${facing.map((x) => c.routerName(x.routerIndex)).join(', ')} in area ${formatIpv4(first.area.id)}, but is not in OSPF.`,
+            message: `${iface.name} of ${router.name} faces ${facing.map((x) => c.routerName(x.routerIndex)).join(', ')} in area ${formatAddress(first.area.id)}, but is not in OSPF.`,
             seen: `${facing.map((x) => c.routerName(x.routerIndex)).join(', ')} send${facing.length === 1 ? 's' : ''} hellos and hear${facing.length === 1 ? 's' : ''} none.`,
             evidence: [
               { router: router.name, what: 'OSPF', value: 'no line and no rule takes this interface', origin: 'computed' as const },
-              c.setting(first, 'interface-type', 'OSPF at the other end', `area ${formatIpv4(first.area.id)}, ${first.type}`),
+              c.setting(first, 'interface-type', 'OSPF at the other end', `area ${formatAddress(first.area.id)}, ${first.type}`),
             ],
             repairs:
               area && leaf && area.at.length > 0
                 ? [
                     {
-                      title: `Put ${iface.name} of ${router.name} into area ${formatIpv4(area.id)}`,
+                      title: `Put ${iface.name} of ${router.name} into area ${formatAddress(area.id)}`,
                       router: router.name,
                       edits: [c.edit(router, area.at, ['interfaces', 'interface', String(area.interfaces.length)], leaf)].map((e) => ({
                         ...e,
@@ -87,7 +87,7 @@ export const routerWithoutOspf: Check = {
           seen: `${names.join(', ')} send hellos and hear none.`,
           evidence: [
             { router: router.name, what: 'OSPF', value: 'no process is written', origin: 'computed' as const },
-            ...facing.map((x) => c.setting(x, 'interface-type', `OSPF on ${x.iface.name}`, `area ${formatIpv4(x.area.id)}, ${x.type}`)),
+            ...facing.map((x) => c.setting(x, 'interface-type', `OSPF on ${x.iface.name}`, `area ${formatAddress(x.area.id)}, ${x.type}`)),
           ],
           repairs: [],
           rfc: 'RFC 2328 §9.1',

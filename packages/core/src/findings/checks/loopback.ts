@@ -1,5 +1,5 @@
 import { configuredUp } from '../../design/router-id';
-import { formatIpv4, formatPrefix, prefixOf } from '../../prefix/ipv4';
+import { formatAddress, formatPrefix, prefixOf } from '../../prefix/address';
 import type { Check } from '../context';
 
 /** A loopback that OSPF does not advertise, though the router speaks it. */
@@ -24,7 +24,7 @@ export const loopbackNotAdvertised: Check = {
             repairs: area
               ? [
                   {
-                    title: `Advertise ${i.name} of ${s.router.name} in area ${formatIpv4(area.id)}`,
+                    title: `Advertise ${i.name} of ${s.router.name} in area ${formatAddress(area.id)}`,
                     router: s.router.name,
                     edits: [
                       {

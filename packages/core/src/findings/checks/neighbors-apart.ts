@@ -2,7 +2,7 @@ import { originOf } from '../../design/defaults';
 import type { Refusal, RefusalKind } from '../../adjacency/hello-match';
 import { refusesMtu, type Pairing } from '../../adjacency/settle';
 import type { Port } from '../../adjacency/speakers';
-import { formatIpv4 } from '../../prefix/ipv4';
+import { formatAddress } from '../../prefix/address';
 import type { Check, CheckContext } from '../context';
 import type { Draft, Evidence, Repair } from '../finding';
 
@@ -19,6 +19,7 @@ const words: Record<RefusalKind, string> = {
   'dead-interval': 'dead interval',
   'area-type': 'area type',
   'router-id': 'router id',
+  'instance-id': 'instance id',
 };
 
 /** The leaf of RFC 9129 or RFC 8344 that decides, where there is one. */
@@ -30,10 +31,11 @@ const leaf: Partial<Record<RefusalKind, string>> = {
   authentication: 'authentication',
   area: 'area-id',
   'area-type': 'area-type',
+  'instance-id': 'instance-id',
 };
 
 const shown = (kind: RefusalKind, value: string | number): string => {
-  if (kind === 'area' || kind === 'router-id') return formatIpv4(Number(value));
+  if (kind === 'area' || kind === 'router-id') return formatAddress(Number(value));
   if (kind === 'hello-interval' || kind === 'dead-interval') return `${value} s`;
   if (kind === 'mask' || kind === 'subnet') return `/${value}`;
   return String(value);
@@ -62,6 +64,11 @@ function repairsFor(c: CheckContext, kind: RefusalKind, a: Port, b: Port): Repai
         return of(`Set the hello interval of ${name} to ${other.settings.hello} s`, c.portEdit(p, ['hello-interval'], other.settings.hello));
       case 'dead-interval':
         return of(`Set the dead interval of ${name} to ${other.settings.dead} s`, c.portEdit(p, ['dead-interval'], other.settings.dead));
+      case 'instance-id':
+        return of(
+          `Set the instance id of ${p.iface.name} in ${name} to ${other.settings.instanceId}`,
+          c.portEdit(p, ['instance-id'], other.settings.instanceId),
+        );
       case 'passive':
         return p.settings.passive ? of(`Let ${name} send hellos on ${p.iface.name}`, c.portEdit(p, ['passive'], false)) : [];
       case 'disabled':
@@ -70,7 +77,7 @@ function repairsFor(c: CheckContext, kind: RefusalKind, a: Port, b: Port): Repai
         if (p.area.at.length === 0 || other.area.id === 0) return [];
         const identity = { normal: undefined, stub: 'ietf-ospf:stub-area', nssa: 'ietf-ospf:nssa-area' }[other.area.type];
         const type = other.area.type === 'nssa' ? 'an NSSA' : other.area.type === 'stub' ? 'a stub area' : 'a normal area';
-        return of(`Make area ${formatIpv4(p.area.id)} ${type} in ${name}`, [c.edit(router, p.area.at, ['area-type'], identity)]);
+        return of(`Make area ${formatAddress(p.area.id)} ${type} in ${name}`, [c.edit(router, p.area.at, ['area-type'], identity)]);
       }
       case 'authentication':
         return other.settings.authentication.required && !p.settings.authentication.required && p.settings.authentication.keys.length > 0
@@ -134,7 +141,7 @@ function allRepairs(each: readonly Differing[]): Repair[] {
 /** The interface's address list as written, with another prefix length on its first address. */
 function withLength(c: CheckContext, p: Port, length: number): Repair['edits'][number]['to'] {
   const { from } = c.edit(c.routerOf(p), p.iface.at, ['ietf-ip:ipv4', 'address'], undefined);
-  const first = formatIpv4(p.iface.addresses[0]?.bits ?? 0);
+  const first = formatAddress(p.iface.addresses[0]?.bits ?? 0);
   return (from as readonly Record<string, string | number>[]).map((x) =>
     x.ip === first ? Object.fromEntries([...Object.entries(x).filter(([leaf]) => leaf !== 'netmask'), ['prefix-length', length]]) : x,
   );

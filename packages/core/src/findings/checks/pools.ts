@@ -1,6 +1,6 @@
 import { Draft, listIn } from '../../design/draft';
 import { Addresses, freeSubnet, subnetsOf } from '../../design/pools';
-import { formatIpv4, formatPrefix, networkOf } from '../../prefix/ipv4';
+import { formatAddress, formatPrefix, networkOf } from '../../prefix/address';
 import type { Check } from '../context';
 import type { Draft as FindingDraft } from '../finding';
 
@@ -18,7 +18,7 @@ export const poolFull: Check = {
       // Another pool of the kind stands in for a full one.
       const alike = design.settings.pools.filter((p) => p.purpose === pool.purpose && p.area === pool.area);
       if (alike.some((p) => freeSubnet(p.prefix, Math.max(length, p.prefix.length), used))) return [];
-      const area = pool.area === undefined ? '' : ` of area ${formatIpv4(pool.area)}`;
+      const area = pool.area === undefined ? '' : ` of area ${formatAddress(pool.area)}`;
       // The next block of its size that nothing has, within eight times as much space.
       const wide = Math.max(0, pool.prefix.length - 3);
       const around = { bits: networkOf(pool.prefix.bits, wide), length: wide };
@@ -31,7 +31,7 @@ export const poolFull: Check = {
         listIn(draft.settings(), 'pool').push({
           prefix: formatPrefix(next),
           purpose: pool.purpose,
-          ...(pool.area === undefined ? {} : { area: formatIpv4(pool.area) }),
+          ...(pool.area === undefined ? {} : { area: formatAddress(pool.area) }),
         });
       return [
         {

@@ -1,5 +1,6 @@
 import { backbone } from '../../design/design';
-import { covers, formatIpv4, formatPrefix, maskOf, parseTypedPrefix, type Ipv4Prefix } from '../../prefix/ipv4';
+import { covers, formatAddress, formatPrefix } from '../../prefix/address';
+import { maskOf, parseTypedPrefix, type Ipv4Prefix } from '../../prefix/ipv4';
 import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
 import type { AreaDatabase } from '../../lsdb/area-database';
@@ -13,7 +14,7 @@ const eachRange = (c: CheckContext, use: (s: Speaker, a: Area, r: AreaRange, n: 
   c.prediction.adjacencies.speakers.flatMap((s) => s.instance.areas.flatMap((a) => a.ranges.flatMap((r, n) => use(s, a, r, n))));
 
 const place = (c: CheckContext, s: Speaker, a: Area, n: number): Draft['where'][number] =>
-  c.place(s.router, [...a.at, 'ranges', 'range', n], undefined, { area: formatIpv4(a.id) });
+  c.place(s.router, [...a.at, 'ranges', 'range', n], undefined, { area: formatAddress(a.id) });
 
 const remove = (c: CheckContext, s: Speaker, a: Area, n: number, title: string): Draft['repairs'][number] => {
   const { from } = c.edit(s.router, a.at, ['ranges', 'range'], undefined);
@@ -76,9 +77,11 @@ export const rangeNotAtBorder: Check = {
           severity: 'error',
           where: [place(c, s, a, n)],
           message: attached
-            ? `${s.router.name} has the summary ${formatPrefix(r.prefix)} of area ${formatIpv4(a.id)}, but it is not an area border router: nothing is summarised.`
-            : `${s.router.name} has the summary ${formatPrefix(r.prefix)} of area ${formatIpv4(a.id)}, but none of its interfaces is in that area: nothing is summarised.`,
-          evidence: [{ router: s.router.name, what: 'areas', value: c.prediction.routing.areasOf(s).map(formatIpv4).join(', '), origin: 'computed' }],
+            ? `${s.router.name} has the summary ${formatPrefix(r.prefix)} of area ${formatAddress(a.id)}, but it is not an area border router: nothing is summarised.`
+            : `${s.router.name} has the summary ${formatPrefix(r.prefix)} of area ${formatAddress(a.id)}, but none of its interfaces is in that area: nothing is summarised.`,
+          evidence: [
+            { router: s.router.name, what: 'areas', value: c.prediction.routing.areasOf(s).map(formatAddress).join(', '), origin: 'computed' },
+          ],
           repairs: [remove(c, s, a, n, `Take the summary ${formatPrefix(r.prefix)} out of ${s.router.name}`)],
           rfc: 'RFC 2328 §12.4.3',
         },
@@ -100,11 +103,11 @@ export const rangeEmpty: Check = {
           rule: 'range-empty',
           severity: 'warning',
           where: [place(c, s, a, n)],
-          message: `Nothing of area ${formatIpv4(a.id)} falls into the summary ${formatPrefix(r.prefix)} of ${s.router.name}${home === undefined ? '' : `; its parts come from area ${formatIpv4(home)}, and a summary belongs to the area it comes from`}.`,
+          message: `Nothing of area ${formatAddress(a.id)} falls into the summary ${formatPrefix(r.prefix)} of ${s.router.name}${home === undefined ? '' : `; its parts come from area ${formatAddress(home)}, and a summary belongs to the area it comes from`}.`,
           evidence: [
             {
               router: s.router.name,
-              what: `prefixes of area ${formatIpv4(a.id)}`,
+              what: `prefixes of area ${formatAddress(a.id)}`,
               value: partsOf(c, s, a.id).map(formatPrefix).join(', ') || 'none',
               origin: 'computed',
             },
@@ -126,7 +129,7 @@ export const rangeForeign: Check = {
       const foreign: string[] = [];
       for (const db of c.prediction.routing.databases) {
         if (db.areaId === a.id || (db.areaId === backbone && a.id === backbone)) continue;
-        for (const p of within(r.prefix, described(db))) foreign.push(`${formatPrefix(p)} (area ${formatIpv4(db.areaId)})`);
+        for (const p of within(r.prefix, described(db))) foreign.push(`${formatPrefix(p)} (area ${formatAddress(db.areaId)})`);
       }
       if (foreign.length === 0) return [];
       const shown = [...new Set(foreign)];
@@ -135,7 +138,7 @@ export const rangeForeign: Check = {
           rule: 'range-foreign',
           severity: 'error',
           where: [place(c, s, a, n)],
-          message: `The summary ${formatPrefix(r.prefix)} of area ${formatIpv4(a.id)} in ${s.router.name} also claims ${shown.slice(0, 3).join(', ')}${shown.length > 3 ? ` and ${shown.length - 3} more` : ''}.`,
+          message: `The summary ${formatPrefix(r.prefix)} of area ${formatAddress(a.id)} in ${s.router.name} also claims ${shown.slice(0, 3).join(', ')}${shown.length > 3 ? ` and ${shown.length - 3} more` : ''}.`,
           evidence: shown
             .slice(0, 12)
             .map((v) => ({ router: s.router.name, what: 'claimed of another area', value: v, origin: 'computed' as const })),
@@ -183,10 +186,10 @@ export const rangesDiffer: Check = {
           rule: 'ranges-differ',
           severity: 'warning',
           where: [
-            c.place(first.s.router, [...first.a.at, 'ranges'], undefined, { area: formatIpv4(first.a.id) }),
-            c.place(other.s.router, [...other.a.at, 'ranges'], undefined, { area: formatIpv4(first.a.id) }),
+            c.place(first.s.router, [...first.a.at, 'ranges'], undefined, { area: formatAddress(first.a.id) }),
+            c.place(other.s.router, [...other.a.at, 'ranges'], undefined, { area: formatAddress(first.a.id) }),
           ],
-          message: `${first.s.router.name} and ${other.s.router.name} summarise area ${formatIpv4(first.a.id)} differently: ${text(first.a)} against ${text(other.a)}.`,
+          message: `${first.s.router.name} and ${other.s.router.name} summarise area ${formatAddress(first.a.id)} differently: ${text(first.a)} against ${text(other.a)}.`,
           evidence: list.map((x) => ({ router: x.s.router.name, what: 'summaries', value: text(x.a), origin: 'written' as const })),
           repairs: copies(c, first, other),
           rfc: 'RFC 2328 §12.4.3',

@@ -1,5 +1,5 @@
 import { elects } from '../../adjacency/speakers';
-import { formatIpv4 } from '../../prefix/ipv4';
+import { formatAddress } from '../../prefix/address';
 import type { Check } from '../context';
 import type { Draft } from '../finding';
 
@@ -14,7 +14,7 @@ export const staticNeighborMissing: Check = {
       // Between two spokes silence is right: neither may lead.
       if (!silent || (a.settings.priority === 0 && b.settings.priority === 0)) return [];
       const [hub, spoke] = a.settings.priority >= b.settings.priority ? [a, b] : [b, a];
-      const list = hub.settings.staticNeighbors.map((n) => ({ identifier: formatIpv4(n.address) }));
+      const list = hub.settings.staticNeighbors.map((n) => ({ identifier: formatAddress(n.address) }));
       const name = c.routerName(hub.routerIndex);
       return [
         {
@@ -29,9 +29,9 @@ export const staticNeighborMissing: Check = {
               ? []
               : [
                   {
-                    title: `List ${formatIpv4(spoke.address)} as a static neighbour in ${name}`,
+                    title: `List ${formatAddress(spoke.address)} as a static neighbour in ${name}`,
                     router: name,
-                    edits: c.portEdit(hub, ['static-neighbors', 'neighbor'], [...list, { identifier: formatIpv4(spoke.address) }]),
+                    edits: c.portEdit(hub, ['static-neighbors', 'neighbor'], [...list, { identifier: formatAddress(spoke.address) }]),
                   },
                 ],
           rfc: 'RFC 2328 §9.5.1',

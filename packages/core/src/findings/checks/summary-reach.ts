@@ -1,5 +1,5 @@
 import { backbone } from '../../design/design';
-import { covers, formatIpv4, formatPrefix } from '../../prefix/ipv4';
+import { covers, formatAddress, formatPrefix } from '../../prefix/address';
 import type { Check } from '../context';
 import type { Draft } from '../finding';
 
@@ -20,7 +20,7 @@ export const backboneRange: Check = {
           {
             rule: 'backbone-range',
             severity: 'note',
-            where: [c.place(s.router, [...area.at, 'ranges', 'range', n], undefined, { area: formatIpv4(backbone) })],
+            where: [c.place(s.router, [...area.at, 'ranges', 'range', n], undefined, { area: formatAddress(backbone) })],
             message: `The summary ${formatPrefix(r.prefix)} for the backbone in ${s.router.name} does not fold ${passing.slice(0, 3).map(formatPrefix).join(', ')}${passing.length > 3 ? ` and ${passing.length - 3} more` : ''}: they come from other areas and pass on unchanged.`,
             evidence: passing
               .slice(0, 12)
@@ -48,8 +48,8 @@ export const rangePartial: Check = {
             {
               rule: 'range-partial',
               severity: 'warning',
-              where: [c.place(s.router, [...a.at, 'ranges', 'range', n], undefined, { area: formatIpv4(a.id) })],
-              message: `${wide.map(formatPrefix).join(', ')} of area ${formatIpv4(a.id)} only partly fits the summary ${formatPrefix(r.prefix)} of ${s.router.name}: it stays outside.`,
+              where: [c.place(s.router, [...a.at, 'ranges', 'range', n], undefined, { area: formatAddress(a.id) })],
+              message: `${wide.map(formatPrefix).join(', ')} of area ${formatAddress(a.id)} only partly fits the summary ${formatPrefix(r.prefix)} of ${s.router.name}: it stays outside.`,
               evidence: wide.map((x) => ({ router: s.router.name, what: 'stays outside', value: formatPrefix(x), origin: 'computed' as const })),
               repairs: [],
               rfc: 'RFC 2328 §12.4.3',
@@ -70,7 +70,7 @@ export const policyUnknown: Check = {
       const named = [
         ...s.instance.redistribution.flatMap((r) => r.policies.map((p) => ({ p, at: 'redistribution' }))),
         ...s.instance.ribPolicy.map((p) => ({ p, at: 'rib-policy' })),
-        ...s.instance.areas.flatMap((a) => [...a.summaryIn, ...a.summaryOut].map((p) => ({ p, at: `areas/area[${formatIpv4(a.id)}]` }))),
+        ...s.instance.areas.flatMap((a) => [...a.summaryIn, ...a.summaryOut].map((p) => ({ p, at: `areas/area[${formatAddress(a.id)}]` }))),
       ];
       const draft = (what: string, at: string): Draft => ({
         rule: 'policy-unknown',

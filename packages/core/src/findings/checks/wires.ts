@@ -1,7 +1,8 @@
 import type { DocumentValue } from '../../design/edit';
 import type { Port } from '../../adjacency/speakers';
 import { isDigest } from '../../documents/key-digest';
-import { formatIpv4, formatPrefix, maskOf, networkOf, prefixOf, type Ipv4Prefix } from '../../prefix/ipv4';
+import { formatAddress, formatPrefix, networkOf, prefixOf } from '../../prefix/address';
+import { maskOf, type Ipv4Prefix } from '../../prefix/ipv4';
 import type { Prediction } from '../../predict';
 import type { Segments } from '../../segments/segments';
 import type { Check, CheckContext } from '../context';
@@ -116,12 +117,12 @@ function moveInto(c: CheckContext, p: Port, beside: Port): Draft['repairs'] {
   const { from } = c.edit(router, p.iface.at, ['ietf-ip:ipv4', 'address'], undefined);
   const list = (from as readonly { readonly [leaf: string]: DocumentValue }[]).map((a) => ({
     ...a,
-    ip: formatIpv4(free),
+    ip: formatAddress(free),
     'prefix-length': beside.length,
   }));
   return [
     {
-      title: `Give ${p.iface.name} of ${router.name} the address ${formatIpv4(free)}/${beside.length}`,
+      title: `Give ${p.iface.name} of ${router.name} the address ${formatAddress(free)}/${beside.length}`,
       router: router.name,
       edits: [c.edit(router, p.iface.at, ['ietf-ip:ipv4', 'address'], list)],
     },
@@ -154,7 +155,7 @@ export const nearMissSubnet: Check = {
             evidence: [p, q].map((x) => ({
               router: c.routerName(x.routerIndex),
               what: x.iface.name,
-              value: `${formatIpv4(x.address ?? 0)}/${x.length}`,
+              value: `${formatAddress(x.address ?? 0)}/${x.length}`,
               origin: 'written' as const,
             })),
             repairs: [...moveInto(c, q, p), ...moveInto(c, p, q)],

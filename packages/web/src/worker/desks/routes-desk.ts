@@ -4,7 +4,8 @@ import type { DocumentPath } from '@gentle-compass/core/design/design';
 import { hideKeys } from '@gentle-compass/core/documents/key-digest';
 import { Positions } from '@gentle-compass/core/documents/positions';
 import { routeEvidence, type Origin } from '@gentle-compass/core/evidence/route-evidence';
-import { formatIpv4, parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
+import { formatAddress } from '@gentle-compass/core/prefix/address';
+import { parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
 import { prefixId } from '@gentle-compass/core/prefix/prefix-book';
 import type { RibRoute } from '@gentle-compass/core/routes/rib';
 import type { EvidenceView, RouteRow } from '../../model/view';
@@ -59,7 +60,7 @@ export class RoutesDesk {
     const router = now.design.routers.find((r) => r.name === origin.router);
     const document = documents.find((d) => d.file === router?.file);
     const instance = router?.instances.find((o) => o.version === 2);
-    const entry = instance?.areas.find((a) => formatIpv4(a.id) === origin.area);
+    const entry = instance?.areas.find((a) => formatAddress(a.id) === origin.area);
     const below = (name: string): DocumentPath | undefined =>
       instance && document ? [...instance.at, memberName(document.tree, instance.at, name)] : undefined;
     const at = {

@@ -1,0 +1,88 @@
+import { formatIpv4, holds as holds4, networkOf as networkOf4 } from './ipv4';
+import { formatIpv6, type Ipv6 } from './ipv6';
+
+/**
+ * An address of either family as one number: an IPv4 address is its 32 bits, an IPv6 address lies above all of these and is
+ * known by its place in the list of those that were ever named. Two are equal when their numbers are; their order is not
+ * that of the numbers (`compareAddresses`).
+ */
+export type Address = number;
+
+/** A network of either family: `bits` has no host bits set; `length` is 0 to 32, or 0 to 128. */
+export interface Prefix {
+  readonly bits: Address;
+  readonly length: number;
+}
+
+/** From here on numbers are IPv6 addresses. */
+const sixFrom = 2 ** 32;
+
+const sixes: Ipv6[] = [];
+const places = new Map<Ipv6, number>();
+
+/** The number of an IPv6 address. */
+export function address6(bits: Ipv6): Address {
+  let n = places.get(bits);
+  if (n === undefined) {
+    n = sixes.push(bits) - 1;
+    places.set(bits, n);
+  }
+  return sixFrom + n;
+}
+
+export const isSix = (a: Address): boolean => a >= sixFrom;
+
+/** The 128 bits of an IPv6 address. @throws RangeError  for one of IPv4: a fault of ours */
+export function bits6(a: Address): Ipv6 {
+  const bits = sixes[a - sixFrom];
+  if (bits === undefined) throw new RangeError(`${a} is no IPv6 address`);
+  return bits;
+}
+
+/** Bits of an address of the family of this one: the length of a host's prefix. */
+export const hostLength = (a: Address): number => (isSix(a) ? 128 : 32);
+
+const addressBits = 128n;
+
+/** The network that holds an IPv6 address at a prefix length: the host bits cleared. */
+export const network6Of = (ip: Ipv6, length: number): Ipv6 => {
+  const host = addressBits - BigInt(length);
+  return (ip >> host) << host;
+};
+
+/** The network that holds an address at a prefix length: the host bits cleared. */
+export const networkOf = (a: Address, length: number): Address => (isSix(a) ? address6(network6Of(bits6(a), length)) : networkOf4(a, length));
+
+/** The prefix that holds an address, with its host bits cleared. */
+export const prefixOf = (a: Address, length: number): Prefix => ({ bits: networkOf(a, length), length });
+
+/** True when an address lies in the prefix; one of the other family never does. */
+export function holds(p: Prefix, a: Address): boolean {
+  if (!isSix(a)) return !isSix(p.bits) && holds4(p, a);
+  return isSix(p.bits) && network6Of(bits6(a), p.length) === bits6(p.bits);
+}
+
+/** True when every address of `part` lies in `whole`; a prefix covers itself. */
+export const covers = (whole: Prefix, part: Prefix): boolean => part.length >= whole.length && holds(whole, part.bits);
+
+/** The prefix of a family that holds all of its addresses. */
+export const everything = (six: boolean): Prefix => ({ bits: six ? address6(0n) : 0, length: 0 });
+
+/** True for the addresses that a router keeps to itself: 127.0.0.0/8 and ::1 (RFC 1122 §3.2.1.3, RFC 4291 §2.5.3). */
+export const isLoopbackAddress = (a: Address): boolean => (isSix(a) ? bits6(a) === 1n : a >>> 24 === 127);
+
+/** True for fe80::/10 (RFC 4291 §2.5.6). */
+export const isLinkLocal = (ip: Ipv6): boolean => ip >> 118n === 0x3fan;
+
+/** Order of two addresses: IPv4 first, each family by its bits. */
+export function compareAddresses(a: Address, b: Address): number {
+  if (!isSix(a) || !isSix(b)) return a - b;
+  const [x, y] = [bits6(a), bits6(b)];
+  return x < y ? -1 : x > y ? 1 : 0;
+}
+
+/** Writes an address: a dotted quad, or as RFC 5952 recommends. */
+export const formatAddress = (a: Address): string => (isSix(a) ? formatIpv6(bits6(a)) : formatIpv4(a));
+
+/** Writes `10.96.0.0/24`, `2001:db8::/48` (RFC 4632, RFC 5952). */
+export const formatPrefix = (p: Prefix): string => `${formatAddress(p.bits)}/${p.length}`;
