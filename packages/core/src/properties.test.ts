@@ -1,11 +1,13 @@
 import fc from 'fast-check';
 import { applyEdits } from './design/edit';
+import { families } from './design/family';
 import type { SourceDocument } from './documents/documents';
 import { designFrom } from './formats/read-set';
 import { routerJson } from './reports/prediction-json';
 import { formatAddress, formatPrefix } from './prefix/address';
 import { predict, type Prediction } from './predict';
 import { coveringRoute } from './compare/compare';
+import { documentsFor, ownersOf, predictFor, prefixFor } from './testing/mirror';
 import { campusOf, plans } from './testing/random-campus';
 import { referenceTables } from './testing/reference';
 
@@ -15,7 +17,7 @@ const runs = { numRuns: 150, seed: 20_261_123, endOnFailure: true };
 function tableWords(p: Prediction, name: string): string[] {
   const s = p.speakersOf(p.routerIndex(name))[0];
   if (!s) return [];
-  const owner = new Map(p.design.routers.flatMap((r) => r.interfaces.flatMap((i) => i.addresses.map((a) => [a.bits, r.name] as const))));
+  const owner = ownersOf(p);
   const hopList = p.routing.hopList(s);
   return [...p.routing.table(s).values()]
     .map((r) => {
@@ -28,14 +30,14 @@ function tableWords(p: Prediction, name: string): string[] {
     .sort();
 }
 
-test('the engine equals the slow reference on random campuses: every prefix, type, cost and next hop of every router', () => {
+test.each(families)('IPv%i: the engine equals the slow reference on random campuses: every prefix, type, cost and next hop of every router', (family) => {
   fc.assert(
     fc.property(plans, (plan) => {
-      const p = campusOf(plan).predict();
+      const p = predictFor(family, documentsFor(family, campusOf(plan).documents()));
       const wanted = referenceTables(plan);
       plan.routers.forEach((r, n) => {
         const reference = [...(wanted[n] ?? [])]
-          .map(([prefix, e]) => `${prefix} ${e.type} ${e.cost}+${e.forward ?? ''} [${e.hops.join(', ')}]`)
+          .map(([prefix, e]) => `${prefixFor(family, prefix)} ${e.type} ${e.cost}+${e.forward ?? ''} [${e.hops.join(', ')}]`)
           .sort();
         expect({ [r.name]: tableWords(p, r.name) }).toEqual({ [r.name]: reference });
       });
@@ -46,7 +48,7 @@ test('the engine equals the slow reference on random campuses: every prefix, typ
 
 /** Follows every equal path of a packet; true when none comes back to a router it has been at. */
 function loopFree(p: Prediction, from: number, to: { bits: number; length: number }): boolean {
-  const owner = new Map(p.design.routers.flatMap((r, n) => r.interfaces.flatMap((i) => i.addresses.map((a) => [a.bits, n] as const))));
+  const owner = new Map([...ownersOf(p)].map(([a, name]) => [a, p.routerIndex(name)]));
   const walk = (at: number, seen: ReadonlySet<number>): boolean => {
     if (seen.has(at)) return false;
     const route = coveringRoute(p.rib(at), to);
@@ -58,13 +60,13 @@ function loopFree(p: Prediction, from: number, to: { bits: number; length: numbe
   return walk(from, new Set());
 }
 
-test('once settled, no packet comes back to a router it has been at', () => {
+test.each(families)('IPv%i: once settled, no packet comes back to a router it has been at', (family) => {
   fc.assert(
     fc.property(plans, fc.nat(), (plan, which) => {
-      const c = campusOf(plan);
+      const documents = documentsFor(family, campusOf(plan).documents());
       const cable = plan.cables[which % plan.cables.length];
-      const fail = cable ? [`link:${plan.routers[cable.a]?.name ?? ''}/c${plan.cables.indexOf(cable)}`] : [];
-      const p = c.predict(fail);
+      const fail = cable ? [{ kind: 'link' as const, router: plan.routers[cable.a]?.name ?? '', iface: `c${plan.cables.indexOf(cable)}` }] : [];
+      const p = predictFor(family, documents, fail);
       const targets = plan.routers.flatMap((_, n) => p.rib(n)).filter((r) => r.hops.length > 0);
       const distinct = [...new Map(targets.map((t) => [t.key, t])).values()];
       for (let from = 0; from < plan.routers.length; from++) for (const t of distinct) expect(loopFree(p, from, t)).toBe(true);
@@ -73,16 +75,16 @@ test('once settled, no packet comes back to a router it has been at', () => {
   );
 });
 
-test('the order of the documents does not matter', () => {
+test.each(families)('IPv%i: the order of the documents does not matter', (family) => {
   fc.assert(
     fc.property(plans, fc.array(fc.nat(1000), { minLength: 20, maxLength: 20 }), (plan, keys) => {
-      const documents = campusOf(plan).documents();
+      const documents = documentsFor(family, campusOf(plan).documents());
       const shuffled = documents
         .map((d, i) => ({ d, key: keys[i % keys.length] ?? 0 }))
         .sort((a, b) => a.key - b.key)
         .map((x) => x.d);
       const words = (docs: typeof documents): string => {
-        const p = predict(designFrom(structuredClone(docs)).design);
+        const p = predictFor(family, structuredClone(docs));
         return JSON.stringify(p.design.routers.map((_, i) => routerJson([p], i)));
       };
       expect(words(shuffled)).toBe(words(documents));
@@ -91,7 +93,7 @@ test('the order of the documents does not matter', () => {
   );
 });
 
-test('after edits to single documents the design and its prediction are what reading everything anew gives', () => {
+test.each(families)('IPv%i: after edits to single documents the design and its prediction are what reading everything anew gives', (family) => {
   const edit = fc.record({
     router: fc.nat(),
     iface: fc.nat(),
@@ -100,10 +102,10 @@ test('after edits to single documents the design and its prediction are what rea
   });
   fc.assert(
     fc.property(plans, fc.array(edit, { minLength: 1, maxLength: 6 }), (plan, edits) => {
-      let documents: readonly SourceDocument[] = campusOf(plan).documents();
+      let documents = documentsFor(family, campusOf(plan).documents());
       const words = (docs: readonly SourceDocument[]): string => {
         const read = designFrom(docs);
-        const p = predict(read.design);
+        const p = predict(read.design, [], { family });
         return JSON.stringify([read.problems, read.notUsed, p.design.routers.map((_, i) => routerJson([p], i))]);
       };
       words(documents); // every document has been read once

@@ -3,10 +3,10 @@ import { applyEdits, type Edit } from './design/edit';
 import { parseFailure } from './failures/outage';
 import { designFrom } from './formats/read-set';
 import { formatAddress } from './prefix/address';
-import { families, type Family } from './design/family';
+import { families } from './design/family';
 import type { SourceDocument } from './documents/documents';
 import { predict, type Prediction } from './predict';
-import { mirrored, sixPrefix } from './testing/mirror';
+import { documentsFor, predictFor, prefixFor } from './testing/mirror';
 import { richCampusOf, richPlans, type RichCampus } from './testing/rich-campus';
 import { databaseWords, denseWords, readableWords } from './testing/table-words';
 
@@ -29,10 +29,6 @@ function sameOnBothRoads(fast: Prediction): void {
 
 const runs = { seed: 20_261_129, endOnFailure: true };
 
-/** The documents of a random network as a family is computed from them: for IPv6 its like stands beside IPv4. */
-const documentsFor = (family: Family, { campus }: RichCampus): SourceDocument[] => (family === 6 ? mirrored(campus.documents()) : campus.documents());
-const predictFor = (family: Family, documents: readonly SourceDocument[]): Prediction => predict(designFrom(documents).design, [], { family });
-
 describe.each(families)('IPv%i', (family) => {
 test('plain and fast road agree on random networks that have everything', () => {
   const met = new Map<string, number>();
@@ -40,7 +36,7 @@ test('plain and fast road agree on random networks that have everything', () => 
     fc.property(richPlans, (plan) => {
       const rich = richCampusOf(plan);
       for (const f of rich.features) met.set(f, (met.get(f) ?? 0) + 1);
-      sameOnBothRoads(predictFor(family, documentsFor(family, rich)));
+      sameOnBothRoads(predictFor(family, documentsFor(family, rich.campus.documents())));
     }),
     { ...runs, numRuns: 400 },
   );
@@ -79,7 +75,7 @@ function editOf(p: Prediction, place: number, what: number): Edit | undefined {
   if (!router) return undefined;
   if (what % 4 === 0) {
     const [name, value] = areaChanges[what % areaChanges.length] ?? areaChanges[0];
-    const to = name === 'ranges' && p.family === 6 ? { range: [{ prefix: sixPrefix('10.99.0.0/16') }] } : value;
+    const to = name === 'ranges' ? { range: [{ prefix: prefixFor(p.family, '10.99.0.0/16') }] } : value;
     return port.area.at.length === 0 ? undefined : { router: router.name, file: router.file, at: [...port.area.at, name], from: undefined, to };
   }
   const [name, to] = changes[what % changes.length] ?? changes[0];
@@ -90,7 +86,7 @@ test('they agree after random edits, computed from the state before where they r
   let [again, all] = [0, 0];
   fc.assert(
     fc.property(richPlans, fc.array(fc.tuple(fc.nat(), fc.nat()), { minLength: 1, maxLength: 4 }), (plan, edits) => {
-      let documents: readonly SourceDocument[] = documentsFor(family, richCampusOf(plan));
+      let documents: readonly SourceDocument[] = documentsFor(family, richCampusOf(plan).campus.documents());
       let p = predictFor(family, documents);
       for (const [place, what] of edits) {
         const edit = editOf(p, place, what);
@@ -114,7 +110,7 @@ test('they agree after random failures too, one after the other', () => {
   fc.assert(
     fc.property(richPlans, fc.array(fc.nat(), { minLength: 1, maxLength: 3 }), (plan, picks) => {
       const rich = richCampusOf(plan);
-      let p = predictFor(family, documentsFor(family, rich));
+      let p = predictFor(family, documentsFor(family, rich.campus.documents()));
       for (const f of specsOf(rich, picks)) {
         const next = p.fail(f);
         all++;

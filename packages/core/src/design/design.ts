@@ -1,4 +1,4 @@
-import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
+import type { Ipv4 } from '../prefix/ipv4';
 import type { DocumentPath } from '../documents/document-path';
 import type { Address, Prefix } from '../prefix/address';
 import type { Ipv6 } from '../prefix/ipv6';

@@ -1,5 +1,5 @@
 import type { Port } from '../adjacency/speakers';
-import type { RouterBits, RouterLsa } from './router-links';
+import type { RouterLsa } from './router-links';
 import { isSix, type Address, type Prefix } from '../prefix/address';
 import { maskOf, type Ipv4 } from '../prefix/ipv4';
 

@@ -1,6 +1,6 @@
 import { prefixBook } from '../prefix/prefix-book';
 import { interfaceUp, placeKey } from '../failures/outage';
-import { formatAddress, formatPrefix, holds, networkOf, prefixOf } from '../prefix/address';
+import { formatAddress, formatPrefix, holds, prefixOf } from '../prefix/address';
 import type { Ipv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import type { RibRoute } from '../routes/rib';

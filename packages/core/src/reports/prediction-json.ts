@@ -186,7 +186,7 @@ export function routerJson(predictions: readonly Prediction[], routerIndex: numb
   const id = predictions.map((p) => p.speakersOf(routerIndex)[0]?.routerId).find((x) => x !== undefined);
   return {
     ...(id === undefined ? {} : { 'router-id': formatAddress(id) }),
-    ...Object.assign({}, ...predictions.map((p, i) => processesJson(p, routerIndex, why[i] ?? (() => null)))),
+    ...Object.fromEntries(predictions.flatMap((p, i) => Object.entries(processesJson(p, routerIndex, why[i] ?? (() => null))))),
     rib: predictions.flatMap((p) => ribJson(p, routerIndex)),
   };
 }

@@ -1,4 +1,8 @@
+import type { Family } from '../design/family';
 import type { SourceDocument } from '../documents/documents';
+import type { FailureSpec } from '../failures/outage';
+import { designFrom } from '../formats/read-set';
+import { predict, type Prediction } from '../predict';
 import { parseIpv4 } from '../prefix/ipv4';
 import { formatIpv6, parseIpv6 } from '../prefix/ipv6';
 
@@ -115,7 +119,10 @@ export function mirrored(documents: readonly SourceDocument[]): SourceDocument[]
     const tree = d.tree as Json;
     const interfaces = child(tree, 'interfaces');
     if (!interfaces) return d;
-    interfaces['interface'] = list(interfaces['interface']).map(({ ipv6: _, ...i }) => ({ ...i, ...mirrorInterface(i) }));
+    interfaces['interface'] = list(interfaces['interface']).map((i) => {
+      const bare = Object.fromEntries(Object.entries(i).filter(([k]) => k !== 'ipv6'));
+      return { ...bare, ...mirrorInterface(i) };
+    });
     const protocols = child(child(tree, 'routing'), 'control-plane-protocols');
     const all = list(protocols?.['control-plane-protocol']);
     if (protocols) put(protocols, 'control-plane-protocol', [...all, ...all.flatMap(mirrorProtocol)]);
@@ -123,3 +130,22 @@ export function mirrored(documents: readonly SourceDocument[]): SourceDocument[]
     return { ...d, tree };
   });
 }
+
+/** The documents from which a family is to be computed: for IPv6 its like stands beside IPv4. */
+export const documentsFor = (family: Family, documents: readonly SourceDocument[]): readonly SourceDocument[] =>
+  family === 6 ? mirrored(documents) : documents;
+
+/** What a family makes of documents. */
+export const predictFor = (family: Family, documents: readonly SourceDocument[], failures: readonly FailureSpec[] = []): Prediction =>
+  predict(designFrom(documents).design, failures, { family });
+
+/** A prefix of an IPv4 plan as a family has it. */
+export const prefixFor = (family: Family, prefix: string): string => (family === 6 ? sixPrefix(prefix) : prefix);
+
+/** Host names by the addresses that hellos come from and packets are sent to. */
+export const ownersOf = (p: Prediction): ReadonlyMap<number, string> =>
+  new Map(
+    p.design.routers.flatMap((r) =>
+      r.interfaces.flatMap((i) => [...i.addresses.map((a) => a.bits), ...(i.linkLocal ? [i.linkLocal.address] : [])].map((a) => [a, r.name] as const)),
+    ),
+  );
