@@ -6,6 +6,7 @@ import { designFrom, type ReadResult } from '../formats/read-set';
 import { formatAddress, formatPrefix } from '../prefix/address';
 import { parseIpv4 } from '../prefix/ipv4';
 import { prefixBook } from '../prefix/prefix-book';
+import { six } from './mirror';
 
 type Json = Record<string, unknown>;
 
@@ -26,6 +27,11 @@ const dotted = (area: number | string): string => (typeof area === 'number' ? fo
 
 /** Builds the smallest networks for tests, as the router documents that a user would bring. */
 export class Campus {
+  private readonly wires: string[] = [];
+
+  /** @param version  of the protocol: with 3 addresses are IPv6, and a router's loopback is `six` of its id */
+  constructor(private readonly version: 2 | 3 = 2) {}
+
   private readonly drafts = new Map<string, RouterDraft>();
   private topology: Json | undefined;
   private settingsTree: Json | undefined;
@@ -41,7 +47,8 @@ export class Campus {
       extra: {},
     });
     if (area !== null) {
-      this.draft(name).interfaces.push({ name: 'lo', type: 'softwareLoopback', ipv4: { address: [{ ip: id, 'prefix-length': 32 }] } });
+      const own = this.version === 2 ? { ipv4: { address: [{ ip: id, 'prefix-length': 32 }] } } : { ipv6: { address: [{ ip: six(id), 'prefix-length': 128 }] } };
+      this.draft(name).interfaces.push({ name: 'lo', type: 'softwareLoopback', ...own });
       this.inOspf(name, area, { name: 'lo', passive: true });
     }
     return this;
@@ -79,7 +86,7 @@ export class Campus {
       name: iface,
       type: 'ethernetCsmacd',
       ...more,
-      ipv4: { ...(mtu === undefined ? {} : { mtu }), ...(addresses.length > 0 ? { address: addresses } : {}) },
+      [this.version === 2 ? 'ipv4' : 'ipv6']: { ...(mtu === undefined ? {} : { mtu }), ...(addresses.length > 0 ? { address: addresses } : {}) },
     });
     if (area !== null) this.inOspf(name, area, { name: iface, ...settings });
     return this;
@@ -91,6 +98,15 @@ export class Campus {
     const [there, back] = typeof costs === 'number' ? [costs, costs] : costs;
     this.port(a, `to-${b}`, `${formatAddress(base)}/31`, area, { 'interface-type': 'point-to-point', cost: there, ...options });
     return this.port(b, `to-${a}`, `${formatAddress(base + 1)}/31`, area, { 'interface-type': 'point-to-point', cost: back, ...options });
+  }
+
+  /** A point-to-point cable of version 3 with link-local addresses alone, joined by the topology. */
+  wire(a: string, b: string, area: number | string, costs: number | readonly [number, number] = 10, options: PortOptions = {}): this {
+    const [there, back] = typeof costs === 'number' ? [costs, costs] : costs;
+    this.port(a, `to-${b}`, '', area, { 'interface-type': 'point-to-point', cost: there, ...options });
+    this.port(b, `to-${a}`, '', area, { 'interface-type': 'point-to-point', cost: back, ...options });
+    this.wires.push(`${a}/to-${b} ${b}/to-${a}`);
+    return this.links(this.wires);
   }
 
   /** A LAN on a /24 or the length given; each member has the next address and its own options. */
@@ -126,7 +142,7 @@ export class Campus {
     const hop =
       nextHop === 'blackhole'
         ? { 'special-next-hop': 'blackhole' }
-        : nextHop.includes('.')
+        : /[.:]/.test(nextHop)
           ? { 'next-hop-address': nextHop }
           : { 'outgoing-interface': nextHop };
     this.draft(name).statics.push({ 'destination-prefix': prefix, 'next-hop': hop, ...more });
@@ -178,9 +194,9 @@ export class Campus {
   documents(): SourceDocument[] {
     const out = [...this.drafts.values()].map((d): SourceDocument => {
       const protocols: Json[] =
-        d.statics.length > 0 ? [{ type: 'static', name: 's', 'static-routes': { 'ietf-ipv4-unicast-routing:ipv4': { route: d.statics } } }] : [];
+        d.statics.length > 0 ? [{ type: 'static', name: 's', 'static-routes': { [this.version === 2 ? 'ietf-ipv4-unicast-routing:ipv4' : 'ietf-ipv6-unicast-routing:ipv6']: { route: d.statics } } }] : [];
       if (d.ospf.areas.area.length > 0 || 'activation' in d.ospf || 'gentle-compass:activation' in d.ospf)
-        protocols.push({ type: 'ospfv2', name: 'campus', ospf: d.ospf });
+        protocols.push({ type: `ospfv${this.version}`, name: 'campus', ospf: d.ospf });
       protocols.push(...d.more);
       return {
         file: `${d.name}.json`,
@@ -209,11 +225,14 @@ export class Campus {
       if (typeof s === 'string') throw new Error(s);
       return s;
     });
-    return predict(read.design, specs, options);
+    return predict(read.design, specs, this.version === 3 ? { family: 6, ...options } : options);
   }
 }
 
 export const campus = (): Campus => new Campus();
+
+/** The same for IPv6 and OSPFv3. */
+export const campus6 = (): Campus => new Campus(3);
 
 /** OSPF routes of a router as `prefix type metric via hops`, hops as `iface address`; sorted. */
 export function routesOf(p: Prediction, name: string): string[] {
