@@ -1,8 +1,8 @@
 import { say, tell } from './say';
-import { checkDesign } from '@gentle-compass/core/findings/catalogue';
+import { checkFamilies } from '@gentle-compass/core/findings/catalogue';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import { junit, sarif } from '@gentle-compass/core/reports/reports';
-import { predict } from '@gentle-compass/core/predict';
+import { predictFamilies } from '@gentle-compass/core/predict';
 import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import { readInput } from './predict';
 import { Unusable } from './unusable';
@@ -14,7 +14,7 @@ const plural = (n: number, one: string): string => `${n} ${n === 1 ? one : `${on
 
 function findingText(f: Finding): string {
   const c = f.consequence;
-  const lines = [`${f.accepted ? 'accepted' : f.severity.padEnd(7)} ${f.message}`];
+  const lines = [`${f.accepted ? 'accepted' : f.severity.padEnd(7)} ${f.family === 6 ? 'IPv6: ' : ''}${f.message}`];
   for (const w of f.where)
     lines.push(
       `        at ${w.file === undefined ? w.router : `${w.file}${w.line === undefined ? '' : `:${w.line}`}`}${w.path === '' ? '' : ` ${w.path}`}`,
@@ -48,7 +48,7 @@ export function checkCommand(paths: readonly string[], format: string, expect?: 
   const read = readInput(expect === undefined ? paths : [...paths, expect], now);
   if (expect !== undefined && !read.design.settings.expectations.some((e) => e.file === expect))
     throw new Unusable(`${expect} holds no expectation that could be read; it is a settings document with an "expectation" list.`);
-  const { findings, expectations } = checkDesign(predict(read.design), read.documents);
+  const { findings, expectations } = checkFamilies(predictFamilies(read.design), read.documents);
   const report = { findings, problems: read.problems, expectations };
   if (format === 'json') say(`${JSON.stringify({ findings, expectations }, null, 2)}\n`);
   else if (format === 'sarif') say(`${JSON.stringify(sarif(report, version), null, 2)}\n`);

@@ -3,9 +3,9 @@ import { valuesOf } from '@gentle-compass/core/evidence/origins';
 import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
 import { routeEvidence, type EvidenceStep } from '@gentle-compass/core/evidence/route-evidence';
 import { formatAddress, formatPrefix } from '@gentle-compass/core/prefix/address';
-import { parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
+import { prefixNumber } from '@gentle-compass/core/documents/leaf-types';
 import { prefixId } from '@gentle-compass/core/prefix/prefix-book';
-import { predict, type Prediction } from '@gentle-compass/core/predict';
+import { predictFamilies, type Prediction } from '@gentle-compass/core/predict';
 import { coveringRoute } from '@gentle-compass/core/compare/compare';
 import { findingsOf } from '@gentle-compass/core/findings/catalogue';
 import { readInput } from './predict';
@@ -40,8 +40,8 @@ function stepText(s: EvidenceStep): string[] {
 }
 
 function explainPrefix(p: Prediction, router: number, text: string, json: boolean): string {
-  const typed = parseTypedPrefix(text);
-  if (!typed) throw new Unusable(`"${text}" is no prefix; write 10.96.64.0/18 (or with a mask), or an address.`);
+  const typed = prefixNumber.read(text);
+  if (!typed) throw new Unusable(`"${text}" is no prefix; write 10.96.64.0/18 (or with a mask), 2001:db8:10::/48, or an address.`);
   const name = p.design.routers[router]?.name ?? '';
   const exact = routeEvidence(p, router, prefixId(typed.bits, typed.length));
   const covering = exact ? undefined : coveringRoute(p.rib(router), typed);
@@ -54,15 +54,22 @@ function explainPrefix(p: Prediction, router: number, text: string, json: boolea
 
 const originWords = { written: '', profile: ' (profile)', standard: ' (standard)', rule: ' (rule)' } as const;
 
-function explainInterface(p: Prediction, router: number, iface: string, json: boolean, documents: Parameters<typeof findingsOf>[1]): string {
+function explainInterface(predictions: readonly Prediction[], router: number, iface: string, json: boolean, documents: Parameters<typeof findingsOf>[1]): string {
+  const [p] = predictions;
+  if (!p) return '';
   const name = p.design.routers[router]?.name ?? '';
   if (!p.design.routers[router]?.interfaces.some((i) => i.name === iface))
     throw new Unusable(
       `router ${name} has no interface "${iface}"; it has ${p.design.routers[router]?.interfaces.map((i) => i.name).join(', ') ?? 'none'}.`,
     );
-  const pairs = p.adjacencies.pairs.filter((x) => [x.a, x.b].some((v) => v.port.routerIndex === router && v.port.iface.name === iface));
-  const findings = findingsOf(p, documents, false).filter((f) => f.where.some((w) => w.router === name && w.interface === iface));
+  const pairs = predictions.flatMap((one) =>
+    one.adjacencies.pairs
+      .filter((x) => [x.a, x.b].some((v) => v.port.routerIndex === router && v.port.iface.name === iface))
+      .map((x) => ({ ...x, version: one.family === 6 ? 3 : 2 })),
+  );
+  const findings = findingsOf(predictions, documents, false).filter((f) => f.where.some((w) => w.router === name && w.interface === iface));
   const views = pairs.map((x) => ({
+    version: x.version,
     a: {
       router: p.design.routers[x.a.port.routerIndex]?.name ?? '',
       interface: x.a.port.iface.name,
@@ -85,7 +92,7 @@ function explainInterface(p: Prediction, router: number, iface: string, json: bo
   const lines = [`${name}/${iface}${views.length === 0 ? ': nobody in OSPF shares its wire' : ''}`];
   for (const v of views) {
     lines.push(
-      `  ${v.a.router} and ${v.b.router}: ${v.word}`,
+      `  ${v.a.router} and ${v.b.router}${predictions.length > 1 ? `, OSPFv${v.version}` : ''}: ${v.word}`,
       `    ${v.a.router} rests in ${v.a.state}: ${v.a.because}`,
       `    ${v.b.router} rests in ${v.b.state}: ${v.b.because}`,
     );
@@ -102,11 +109,13 @@ function explainInterface(p: Prediction, router: number, iface: string, json: bo
 /** `explain PATH… ROUTER PREFIX` or `explain PATH… ROUTER/IFACE`: the whole chain of evidence. */
 export function explainCommand(args: readonly string[], json: boolean): number {
   const last = args.at(-1) ?? '';
-  const slash = /^[^/]+\/[^/]+$/.test(last) && !/^\d+(\.\d+){3}\//.test(last);
+  const slash = /^[^/]+\/[^/]+$/.test(last) && !/^\d+(\.\d+){3}\//.test(last) && prefixNumber.read(last) === undefined;
   const paths = args.slice(0, slash ? -1 : -2);
   if (paths.length === 0) throw new Unusable('write: explain PATH… ROUTER PREFIX, or explain PATH… ROUTER/INTERFACE.');
   const read = readInput(paths);
-  const p = predict(read.design);
+  const predictions = predictFamilies(read.design);
+  const p = predictions.find((x) => x.family === (!slash && last.includes(':') ? 6 : 4));
+  if (!p) throw new Unusable('nothing in this design routes IPv6.');
   const name = slash ? (last.split('/')[0] ?? '') : (args.at(-2) ?? '');
   const router = p.routerIndex(name);
   if (router < 0)
@@ -116,6 +125,6 @@ export function explainCommand(args: readonly string[], json: boolean): number {
         .map((r) => r.name)
         .join(', ')}.`,
     );
-  say(slash ? explainInterface(p, router, last.split('/')[1] ?? '', json, read.documents) : explainPrefix(p, router, last, json));
+  say(slash ? explainInterface(predictions, router, last.split('/')[1] ?? '', json, read.documents) : explainPrefix(p, router, last, json));
   return 0;
 }

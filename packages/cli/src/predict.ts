@@ -72,7 +72,7 @@ export async function predictCommand(paths: readonly string[], call: PredictCall
   const [p] = predictions;
   if (!p) return 0;
   if (p.problems.length > 0) throw new Unusable(p.problems.join(' '));
-  if (call.json) await writeJson(predictions, call.routers, findingsOf(p, read.documents));
+  if (call.json) await writeJson(predictions, call.routers, findingsOf(predictions, read.documents));
   else await write(predictionText(predictions, call.routers));
   return 0;
 }

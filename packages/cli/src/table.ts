@@ -1,11 +1,11 @@
 import { say } from './say';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { checkDesign } from '@gentle-compass/core/findings/catalogue';
+import { checkFamilies } from '@gentle-compass/core/findings/catalogue';
 import { tableOf, writeCsv } from '@gentle-compass/core/reports/csv';
 import { csvTables } from '@gentle-compass/core/reports/csv-tables';
 import { worksheet } from '@gentle-compass/core/reports/worksheet';
-import { predict, type Prediction } from '@gentle-compass/core/predict';
+import { predict, predictFamilies, type Prediction } from '@gentle-compass/core/predict';
 import { readInput } from './predict';
 import { Unusable } from './unusable';
 
@@ -24,10 +24,15 @@ export function tableCommand(paths: readonly string[], of: string, routers: read
   const table = csvTables.find((t) => t === of);
   if (!table) throw new Unusable(`"${of}" is no table; write ${csvTables.join(', ')}.`);
   const read = readInput(paths);
-  const p = predict(read.design);
+  const predictions = predictFamilies(read.design);
+  const [p] = predictions;
+  if (!p) return 0;
   const only = new Set(chosen(p, routers).map((i) => p.design.routers[i]?.name ?? ''));
-  const { findings } = table === 'findings' ? checkDesign(p, read.documents) : { findings: [] };
-  say(writeCsv(tableOf(table, p, findings, routers.length > 0 ? only : undefined)));
+  const { findings } = table === 'findings' ? checkFamilies(predictions, read.documents) : { findings: [] };
+  // What each family has lines of its own for stands in one table.
+  const each = table === 'routes' || table === 'neighbours' ? predictions : [p];
+  const [first, ...more] = each.map((x) => tableOf(table, x, findings, routers.length > 0 ? only : undefined));
+  if (first) say(writeCsv({ ...first, rows: [...first.rows, ...more.flatMap((t) => t.rows)] }));
   return 0;
 }
 

@@ -1,6 +1,7 @@
 import { say } from './say';
 import { parseFailure, type FailureSpec } from '@gentle-compass/core/failures/outage';
-import { formatAddress } from '@gentle-compass/core/prefix/address';
+import { address6Number } from '@gentle-compass/core/documents/leaf-types';
+import { formatAddress, isSix } from '@gentle-compass/core/prefix/address';
 import { parseIpv4 } from '@gentle-compass/core/prefix/ipv4';
 import { predict } from '@gentle-compass/core/predict';
 import { Forwarding } from '@gentle-compass/core/reach/forwarding';
@@ -17,8 +18,8 @@ export interface TraceCall {
 }
 
 const address = (text: string): number => {
-  const ip = parseIpv4(text);
-  if (ip === undefined) throw new Unusable(`"${text}" is no IPv4 address such as 10.96.0.1.`);
+  const ip = text.includes(':') ? address6Number.read(text) : parseIpv4(text);
+  if (ip === undefined) throw new Unusable(`"${text}" is no address such as 10.96.0.1 or 2001:db8::1.`);
   return ip;
 };
 
@@ -44,12 +45,13 @@ const walkText = (title: string, w: Walk): string[] => [
 /** `trace`: every equal way of a packet from a source address to a destination, and the way back. */
 export function traceCommand(paths: readonly string[], call: TraceCall): number {
   const [from, to] = [address(call.from), address(call.to)];
+  if (isSix(from) !== isSix(to)) throw new Unusable(`${call.from} and ${call.to} are of two families; a packet has one.`);
   const specs = call.fail.map((f): FailureSpec => {
     const spec = parseFailure(f);
     if (typeof spec === 'string') throw new Unusable(spec);
     return spec;
   });
-  const p = predict(readInput(paths).design, specs);
+  const p = predict(readInput(paths).design, specs, isSix(from) ? { family: 6 } : {});
   if (p.problems.length > 0) throw new Unusable(p.problems.join(' '));
   const at = call.at === undefined ? undefined : p.routerIndex(call.at);
   if (at === -1) throw new Unusable(`there is no router "${call.at ?? ''}".`);

@@ -30,21 +30,24 @@ function tableWords(p: Prediction, name: string): string[] {
     .sort();
 }
 
-test.each(families)('IPv%i: the engine equals the slow reference on random campuses: every prefix, type, cost and next hop of every router', (family) => {
-  fc.assert(
-    fc.property(plans, (plan) => {
-      const p = predictFor(family, documentsFor(family, campusOf(plan).documents()));
-      const wanted = referenceTables(plan);
-      plan.routers.forEach((r, n) => {
-        const reference = [...(wanted[n] ?? [])]
-          .map(([prefix, e]) => `${prefixFor(family, prefix)} ${e.type} ${e.cost}+${e.forward ?? ''} [${e.hops.join(', ')}]`)
-          .sort();
-        expect({ [r.name]: tableWords(p, r.name) }).toEqual({ [r.name]: reference });
-      });
-    }),
-    runs,
-  );
-});
+test.each(families)(
+  'IPv%i: the engine equals the slow reference on random campuses: every prefix, type, cost and next hop of every router',
+  (family) => {
+    fc.assert(
+      fc.property(plans, (plan) => {
+        const p = predictFor(family, documentsFor(family, campusOf(plan).documents()));
+        const wanted = referenceTables(plan);
+        plan.routers.forEach((r, n) => {
+          const reference = [...(wanted[n] ?? [])]
+            .map(([prefix, e]) => `${prefixFor(family, prefix)} ${e.type} ${e.cost}+${e.forward ?? ''} [${e.hops.join(', ')}]`)
+            .sort();
+          expect({ [r.name]: tableWords(p, r.name) }).toEqual({ [r.name]: reference });
+        });
+      }),
+      runs,
+    );
+  },
+);
 
 /** Follows every equal path of a packet; true when none comes back to a router it has been at. */
 function loopFree(p: Prediction, from: number, to: { bits: number; length: number }): boolean {

@@ -1,5 +1,6 @@
 import type { AreaKind } from './terms';
-import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
+import { isSix, type Address, type Prefix } from '../prefix/address';
+import type { Ipv4Prefix } from '../prefix/ipv4';
 import type { Defaults } from './defaults';
 import type { DocumentPath } from '../documents/document-path';
 
@@ -30,6 +31,8 @@ export type Circumstance = (typeof circumstances)[number] | `${(typeof failureKi
 interface Expected extends Placed {
   readonly name: string;
   readonly under: Circumstance;
+  /** The family that it is about, where neither an address nor a prefix says so. */
+  readonly family?: 4 | 6;
 }
 
 /** What the designer states should be true. */
@@ -37,8 +40,8 @@ export type Expectation = Expected &
   (
     | {
         readonly kind: 'reach' | 'no-reach';
-        readonly from: Ipv4;
-        readonly to: Ipv4;
+        readonly from: Address;
+        readonly to: Address;
         readonly bothWays: boolean;
         /** Longest time without service after a failure, in ms. */
         readonly withinMs: number | undefined;
@@ -47,8 +50,8 @@ export type Expectation = Expected &
       }
     | {
         readonly kind: 'path';
-        readonly from: Ipv4;
-        readonly to: Ipv4;
+        readonly from: Address;
+        readonly to: Address;
         /** Host names: every way leads over each of the first, and over none of the second. */
         readonly through: readonly string[];
         readonly avoids: readonly string[];
@@ -62,11 +65,18 @@ export type Expectation = Expected &
     | { readonly kind: 'session'; readonly from: string; readonly to: string }
     | { readonly kind: 'leader'; readonly router: string; readonly iface: string; readonly role: 'dr' | 'bdr' }
     | { readonly kind: 'no-external'; readonly area: number }
-    | { readonly kind: 'summary'; readonly prefix: Ipv4Prefix }
+    | { readonly kind: 'summary'; readonly prefix: Prefix }
     | { readonly kind: 'neighbours'; readonly router: string; readonly count: number }
     | { readonly kind: 'advertisements'; readonly area: number; readonly type: number; readonly atMost: number }
-    | { readonly kind: 'route'; readonly router: string; readonly prefix: Ipv4Prefix; readonly present: boolean; readonly via: string | undefined }
+    | { readonly kind: 'route'; readonly router: string; readonly prefix: Prefix; readonly present: boolean; readonly via: string | undefined }
   );
+
+/** The family that an expectation is about: that of its addresses or its prefix, else the one it names, else IPv4. */
+export function familyOf(e: Expectation): 4 | 6 {
+  if (e.kind === 'reach' || e.kind === 'no-reach' || e.kind === 'path') return isSix(e.from) ? 6 : 4;
+  if (e.kind === 'summary' || e.kind === 'route') return isSix(e.prefix.bits) ? 6 : 4;
+  return e.family ?? 4;
+}
 
 /** A finding that was looked at and taken as it is, while its evidence stays what it was. */
 export interface Acceptance {

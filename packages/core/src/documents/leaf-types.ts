@@ -110,6 +110,18 @@ export const prefix6Number: LeafType<Prefix> = readBy((value) => {
   return p && { bits: address6(p.bits), length: p.length };
 }, prefix6.expected);
 
+/** An address of either family by its number. */
+export const addressNumber: LeafType<Address> = readBy(
+  (value) => (typeof value === 'string' && value.includes(':') ? address6Number.read(value) : ipv4.read(value)),
+  'an address such as 10.96.0.1 or 2001:db8::1',
+);
+
+/** A prefix of either family, its network by number. */
+export const prefixNumber: LeafType<Prefix> = readBy(
+  (value) => (typeof value === 'string' && value.includes(':') ? prefix6Number.read(value) : typedPrefix.read(value)),
+  'a prefix, as in 10.96.0.0/16 or 2001:db8:10::/48',
+);
+
 /** An area id: dotted, or a number. */
 export const areaId: LeafType<number> = readBy((value) => {
   if (typeof value === 'number') return Number.isInteger(value) && value >= 0 && value <= 0xffff_ffff ? value : undefined;

@@ -19,7 +19,6 @@ import {
   routerIdUnusual,
   stubRouterOn,
   unsettled,
-  versionThreeNotPredicted,
 } from './checks/domain';
 import {
   defaultMissing,
@@ -29,6 +28,14 @@ import {
   redistributionInStub,
   redistributionWithoutPolicy,
 } from './checks/externals';
+import {
+  addressFamilyNotPredicted,
+  areasDiffer,
+  equalLinkLocal,
+  forgottenInOneFamily,
+  globalAddressMissing,
+  reachedInOneFamily,
+} from './checks/families';
 import { expectationBroken, externalInStub, returnMissing, slowerThanExpected, wrongSource } from './checks/expectations';
 import { filterRemoves, ownTableBlackHole, rangeBlackHole } from './checks/filters';
 import { interfaceNotInOspf, routerWithoutOspf } from './checks/interface-not-in-ospf';
@@ -120,7 +127,12 @@ export const catalogue: readonly Check[] = [
   otherRouteUnresolved,
   stubRouterOn,
   rfc1583Differs,
-  versionThreeNotPredicted,
+  forgottenInOneFamily,
+  areasDiffer,
+  reachedInOneFamily,
+  equalLinkLocal,
+  globalAddressMissing,
+  addressFamilyNotPredicted,
   alikeDiffers,
   expectationBroken,
   returnMissing,
@@ -178,6 +190,8 @@ export interface CheckOptions {
   readonly underFailures?: boolean;
   /** What became of the expectations, where that was judged before. */
   readonly judged?: readonly ExpectationResult[];
+  /** What the other family makes of the design: some checks hold the two against each other. */
+  readonly other?: Prediction;
 }
 
 /** What a check of a design gives: its findings, errors first and accepted ones last, and what became of its expectations. */
@@ -186,13 +200,18 @@ export interface CheckResult {
   readonly expectations: readonly ExpectationResult[];
 }
 
-/** Runs every check of the catalogue on a settled network. */
+/** Runs every check of the catalogue on a settled network, as one family makes it. */
 export function checkDesign(prediction: Prediction, documents: readonly SourceDocument[], options: CheckOptions = {}): CheckResult {
   const { withConsequences = true, underFailures = true } = options;
-  const c = new CheckContext(prediction, documents, underFailures, options.judged);
+  const c = new CheckContext(prediction, documents, underFailures, options.judged, options.other);
   const seen = new Set<string>();
   const out: Finding[] = [];
-  const drafts = catalogue.flatMap((check) => check.run(c));
+  const { family } = prediction;
+  const mark = family === 6 ? { family } : {};
+  const drafts = catalogue
+    .filter((check) => check.families?.includes(family) ?? true)
+    .flatMap((check) => check.run(c))
+    .map((d): Draft => ({ ...d, ...mark }));
   for (const d of drafts) {
     const id = findingId(d);
     if (seen.has(id)) continue;
@@ -204,10 +223,27 @@ export function checkDesign(prediction: Prediction, documents: readonly SourceDo
   }
   const causes = causesOf(out);
   const told = out.map((f) => ({ ...f, 'caused-by': causes.get(f.id) ?? null }));
-  const rank = (f: Finding): number => severities.indexOf(f.severity) + (f.accepted ? severities.length : 0);
   return { findings: told.sort((a, b) => rank(a) - rank(b)), expectations: c.expectations() };
 }
 
+const rank = (f: Finding): number => severities.indexOf(f.severity) + (f.accepted ? severities.length : 0);
+
+/** The same for all families of a design; findings about IPv6 say so. */
+export function checkFamilies(predictions: readonly Prediction[], documents: readonly SourceDocument[], options: CheckOptions = {}): CheckResult {
+  const results = predictions.map((p) => {
+    const other = predictions.find((x) => x !== p);
+    const judged = options.judged?.filter((r) => (r.family ?? 4) === p.family);
+    return checkDesign(p, documents, { ...options, ...(judged && { judged }), ...(other && { other }) });
+  });
+  return {
+    findings: results.flatMap((r) => r.findings).sort((a, b) => rank(a) - rank(b)),
+    expectations: results.flatMap((r) => r.expectations),
+  };
+}
+
 /** The findings alone. */
-export const findingsOf = (prediction: Prediction, documents: readonly SourceDocument[], withConsequences = true): Finding[] =>
-  checkDesign(prediction, documents, { withConsequences, underFailures: withConsequences }).findings;
+export const findingsOf = (
+  predictions: Prediction | readonly Prediction[],
+  documents: readonly SourceDocument[],
+  withConsequences = true,
+): Finding[] => checkFamilies([predictions].flat(), documents, { withConsequences, underFailures: withConsequences }).findings;

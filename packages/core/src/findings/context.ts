@@ -1,6 +1,8 @@
-import type { Port, Speaker } from '../adjacency/speakers';
+import { runsIn, type Port, type Speaker } from '../adjacency/speakers';
 import { originOf } from '../design/defaults';
-import type { DocumentPath, Router } from '../design/design';
+import type { DocumentPath, OspfInstance, Router } from '../design/design';
+import type { Family } from '../design/family';
+import { familyOf, type Expectation } from '../design/settings';
 import { memberName, pathWords, setLeaf, type DocumentValue, type Edit } from '../design/edit';
 import { documentKind, type SourceDocument } from '../documents/documents';
 import { Positions, type TextPlace } from '../documents/positions';
@@ -13,7 +15,7 @@ import type { Draft, Evidence, Place } from './finding';
 /** Texts in which places were looked for: parsed once for a document, however often it is checked. */
 const parsed = new WeakMap<SourceDocument, Positions>();
 
-/** What every check is given: a settled prediction and the documents behind it. */
+/** What every check is given: a settled prediction of one family and the documents behind it. */
 export class CheckContext {
   private readonly byFile: ReadonlyMap<string, SourceDocument>;
   private expectationsMade: readonly ExpectationResult[] | undefined;
@@ -23,6 +25,8 @@ export class CheckContext {
     private readonly underFailures = true,
     /** What became of the expectations, where that is known already. */
     judged?: readonly ExpectationResult[],
+    /** What the other family makes of the same design, where there is one. */
+    readonly other?: Prediction,
   ) {
     this.expectationsMade = judged;
     this.byFile = new Map(documents.filter((d) => documentKind(d.tree) === 'router').map((d) => [d.file, d]));
@@ -55,10 +59,29 @@ export class CheckContext {
     return this.bordersMade;
   }
 
-  /** What became of every expectation of the design, in the order in which they stand. */
+  /** Expectations of the design about this family, in the order in which they stand. */
+  get expected(): readonly Expectation[] {
+    return this.prediction.design.settings.expectations.filter((e) => familyOf(e) === this.family);
+  }
+
+  /** What became of each of them. */
   expectations(): readonly ExpectationResult[] {
-    this.expectationsMade ??= this.prediction.design.settings.expectations.map((e) => checkExpectation(this.forwarding, e, this.underFailures));
+    this.expectationsMade ??= this.expected.map((e) => checkExpectation(this.forwarding, e, this.underFailures));
     return this.expectationsMade;
+  }
+
+  get family(): Family {
+    return this.prediction.family;
+  }
+
+  /** The node of an interface that holds the addresses of the family (RFC 8344). */
+  get addressNode(): string {
+    return this.family === 6 ? 'ietf-ip:ipv6' : 'ietf-ip:ipv4';
+  }
+
+  /** Processes of a router that route the family. */
+  processesOf(router: Router): readonly OspfInstance[] {
+    return router.instances.filter((o) => runsIn(this.prediction.design, o));
   }
 
   routerName(index: number): string {
@@ -135,5 +158,7 @@ export interface Check {
   readonly rule: string;
   /** One line for the catalogue. */
   readonly about: string;
+  /** What it makes sense for; both where it does not say. */
+  readonly families?: readonly Family[];
   readonly run: (c: CheckContext) => Draft[];
 }

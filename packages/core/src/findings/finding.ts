@@ -46,6 +46,8 @@ export interface Finding {
   readonly id: string;
   readonly rule: string;
   readonly severity: Severity;
+  /** 6: about IPv6 and OSPFv3. */
+  readonly family?: 6;
   /** Id of the finding that explains this one: with that mended this is gone too; `null` for one that stands for itself. */
   readonly 'caused-by': string | null;
   /** What it is about, where one place may have several findings of the rule. */
@@ -73,5 +75,5 @@ export type Draft = Omit<Finding, 'id' | 'caused-by' | 'consequence' | 'digest' 
 const shortPath = (path: string): string => path.replace(/^.*\/ospf\//, '').replace(/^.*\/ospf$/, '');
 
 /** The stable identity of a finding: its rule, the routers and interfaces (or nodes) it stands at, and what it is about where one place may have several. */
-export const findingId = (d: Pick<Draft, 'rule' | 'where' | 'topic'>): string =>
-  `${d.rule}:${d.where.map((w) => [w.router, w.interface ?? shortPath(w.path)].filter(Boolean).join('/')).join('+')}${d.topic === undefined ? '' : `:${d.topic}`}`;
+export const findingId = (d: Pick<Draft, 'rule' | 'where' | 'topic' | 'family'>): string =>
+  `${d.rule}:${d.where.map((w) => [w.router, w.interface ?? shortPath(w.path)].filter(Boolean).join('/')).join('+')}${d.topic === undefined ? '' : `:${d.topic}`}${d.family === 6 ? ':IPv6' : ''}`;

@@ -3,12 +3,13 @@ import { join } from 'node:path';
 import { applyEdits, invertEdit, type Edit } from '../design/edit';
 import { formatPrefix } from '../prefix/address';
 import { designFrom } from '../formats/read-set';
-import { predict } from '../predict';
+import { predict, predictFamilies } from '../predict';
 import { campus, type Campus } from '../testing/campus';
+import { dual } from '../testing/dual';
 import { activated, borders, cases as firstCases, p2p, pair } from '../testing/finding-cases';
 import { moreCases } from '../testing/more-finding-cases';
 import { sample } from '../testing/sample';
-import { catalogue, checkDesign, findingsOf, mendingAll } from './catalogue';
+import { catalogue, checkDesign, checkFamilies, findingsOf, mendingAll } from './catalogue';
 import { cataloguePage } from './catalogue-page';
 import type { Finding } from './finding';
 
@@ -16,13 +17,24 @@ const cases = [...firstCases, ...moreCases];
 
 function findings(c: Campus): Finding[] {
   const read = c.read();
-  return checkDesign(predict(read.design), read.documents, { withConsequences: false }).findings;
+  return checkFamilies(predictFamilies(read.design), read.documents, { withConsequences: false }).findings;
 }
 const rules = (c: Campus): string[] => [...new Set(findings(c).map((f) => f.rule))].sort();
 
 test.each(cases)('%s fires, and stays silent on the near miss', (rule, fires, silent) => {
   expect(rules(fires)).toContain(rule);
   expect(rules(silent)).not.toContain(rule);
+});
+
+/** Checks of what only one family has, or whose cases say something that the other cannot. */
+const ofIPv4Alone = new Set(['mask', ...catalogue.filter((c) => c.families && !c.families.includes(6)).map((c) => c.rule)]);
+
+test.each(
+  cases.filter(([rule, fires]) => !ofIPv4Alone.has(rule) && fires.read().design.routers.every((r) => r.instances.every((o) => o.version === 2))),
+)('%s fires for IPv6 where its like is built there, and stays silent on the near miss', (rule, fires, silent) => {
+  const six = (c: Campus): string[] => findings(dual(c)).flatMap((f) => (f.family === 6 ? [f.rule] : []));
+  expect(six(fires)).toContain(rule);
+  expect(six(silent)).not.toContain(rule);
 });
 
 test('every check has a case, but for what cannot be brought about by documents alone', () => {
@@ -73,12 +85,12 @@ test('every repair removes its finding, and undone gives the very document back'
 test.each(cases)('%s: every repair of the network on which it fires removes its finding, and can be undone', (_, fires) => {
   const read = fires.read();
   const plain = read.documents.map(({ file, tree }) => ({ file, tree }));
-  const found = checkDesign(predict(read.design), read.documents, { withConsequences: false }).findings;
+  const found = checkFamilies(predictFamilies(read.design), read.documents, { withConsequences: false }).findings;
   for (const f of found)
     for (const r of f.repairs) {
       const mended = applyEdits(read.documents, r.edits);
       const after = designFrom(mended);
-      const left = checkDesign(predict(after.design), mended, { withConsequences: false }).findings;
+      const left = checkFamilies(predictFamilies(after.design), mended, { withConsequences: false }).findings;
       expect({ repair: r.title, left: left.some((x) => x.id === f.id) }).toEqual({ repair: r.title, left: false });
       const undone = applyEdits(mended, [...r.edits].reverse().map(invertEdit));
       expect(undone.map(({ file, tree }) => ({ file, tree }))).toEqual(plain);

@@ -15,7 +15,8 @@ import {
 } from '../design/settings';
 import { areaKinds } from '../design/terms';
 import { Cursor, type LeafType, type ReadContext } from '../documents/cursor';
-import { anyText, areaId, flag, integer, ipv4, moment, nameText, oneOf, typedPrefix } from '../documents/leaf-types';
+import { formatAddress, isSix, type Address } from '../prefix/address';
+import { addressNumber, anyText, areaId, flag, integer, moment, nameText, oneOf, prefixNumber, typedPrefix } from '../documents/leaf-types';
 
 const seconds = integer(1, 65_535);
 const metric24 = integer(0, 0xff_fffe);
@@ -134,11 +135,29 @@ const attachment: LeafType<{ router: string; iface: string }> = {
   expected: 'a router and its interface, such as harbour-exit/world',
 };
 
+/** IPv4 or IPv6, by its number. */
+const families: LeafType<4 | 6> = {
+  read: (value) => (value === 4 || value === '4' ? 4 : value === 6 || value === '6' ? 6 : undefined),
+  expected: '4 or 6',
+};
+
+/** Whether two ends are of two families, which no packet joins. */
+function mixes(c: Cursor, from: Address, to: Address): boolean {
+  if (isSix(from) === isSix(to)) return false;
+  c.problem(
+    'to',
+    `${formatAddress(from)} and ${formatAddress(to)} are of two families.`,
+    'Write two addresses of one family; until then it is not checked.',
+  );
+  return true;
+}
+
 function readExpectation(c: Cursor, file: string): Expectation | undefined {
   const name = c.leaf('name', nameText);
   const kind = c.leaf('kind', oneOf(expectationKinds));
   const under = c.leaf('under', circumstance) ?? 'normal';
   c.known('note');
+  const asked = c.leaf('family', families);
   /** A leaf that this kind cannot do without. */
   const need = <T>(leaf: string, value: T | undefined): T | undefined => {
     if (value === undefined && !c.writes(leaf))
@@ -151,26 +170,28 @@ function readExpectation(c: Cursor, file: string): Expectation | undefined {
       c.problem('kind', 'This expectation does not say what it expects.', `Write "kind": one of ${expectationKinds.join(', ')}.`);
     return undefined;
   }
-  const base = { name, file, at: c.at, under };
+  const base = { name, file, at: c.at, under, ...(asked === undefined ? {} : { family: asked }) };
   switch (kind) {
     case 'reach':
     case 'no-reach': {
-      const from = need('from', c.leaf('from', ipv4));
-      const to = need('to', c.leaf('to', ipv4));
+      const from = need('from', c.leaf('from', addressNumber));
+      const to = need('to', c.leaf('to', addressNumber));
       const bothWays = c.leaf('both-ways', flag) ?? kind === 'reach';
       const withinMs = c.leaf('within-ms', integer(0, 3_600_000));
       const leavesBy = kind === 'reach' ? c.leaf('leaves-by', attachment) : undefined;
-      return from === undefined || to === undefined ? undefined : { ...base, kind, from, to, bothWays, withinMs, leavesBy };
+      return from === undefined || to === undefined || mixes(c, from, to) ? undefined : { ...base, kind, from, to, bothWays, withinMs, leavesBy };
     }
     case 'path': {
-      const from = need('from', c.leaf('from', ipv4));
-      const to = need('to', c.leaf('to', ipv4));
+      const from = need('from', c.leaf('from', addressNumber));
+      const to = need('to', c.leaf('to', addressNumber));
       const through = c.leafList('through', nameText) ?? [];
       const avoids = c.leafList('avoids', nameText) ?? [];
       const atMostHops = c.leaf('at-most-hops', integer(0, 255));
       const atMostCost = c.leaf('at-most-cost', integer(0, 0xff_ffff));
       const symmetric = c.leaf('symmetric', flag) ?? false;
-      return from === undefined || to === undefined ? undefined : { ...base, kind, from, to, through, avoids, atMostHops, atMostCost, symmetric };
+      return from === undefined || to === undefined || mixes(c, from, to)
+        ? undefined
+        : { ...base, kind, from, to, through, avoids, atMostHops, atMostCost, symmetric };
     }
     case 'table': {
       const router = need('router', c.leaf('router', nameText));
@@ -198,7 +219,7 @@ function readExpectation(c: Cursor, file: string): Expectation | undefined {
       return area === undefined ? undefined : { ...base, kind, area };
     }
     case 'summary': {
-      const prefix = need('prefix', c.leaf('prefix', typedPrefix));
+      const prefix = need('prefix', c.leaf('prefix', prefixNumber));
       return prefix && { ...base, kind, prefix: { bits: prefix.bits, length: prefix.length } };
     }
     case 'neighbours': {
@@ -214,7 +235,7 @@ function readExpectation(c: Cursor, file: string): Expectation | undefined {
     }
     case 'route': {
       const router = need('router', c.leaf('router', nameText));
-      const prefix = need('prefix', c.leaf('prefix', typedPrefix));
+      const prefix = need('prefix', c.leaf('prefix', prefixNumber));
       const rest = { present: c.leaf('present', flag) ?? true, via: c.leaf('via', nameText) };
       return router === undefined || !prefix ? undefined : { ...base, kind, router, prefix: { bits: prefix.bits, length: prefix.length }, ...rest };
     }

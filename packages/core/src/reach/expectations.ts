@@ -1,6 +1,6 @@
 import { prefixId } from '../prefix/prefix-book';
 import { addFailure, formatFailure, interfaceUp, parseFailure, type FailureSpec } from '../failures/outage';
-import type { Circumstance, Expectation } from '../design/settings';
+import { familyOf, type Circumstance, type Expectation } from '../design/settings';
 import { areaKindOf, type AreaKind, type AreaType } from '../design/terms';
 import { covers, formatAddress, formatPrefix, holds } from '../prefix/address';
 import type { Ipv4 } from '../prefix/ipv4';
@@ -35,6 +35,8 @@ export interface ExpectationResult {
   /** How many failures were tried. */
   readonly tried: number;
   readonly breach: Breach | null;
+  /** 6: it is about IPv6. */
+  readonly family?: 6;
 }
 
 const walkWords = (w: Walk): string => w.branches.find((b) => b.fate !== 'delivered')?.reason ?? '';
@@ -449,5 +451,16 @@ export function* checkingExpectation(now: Forwarding, e: Expectation, underFailu
     brokenBy.push(formatFailure(failure));
   }
   const told = breach ? breach.words : tried > 0 ? `holds, also in each of ${tried} failures` : 'holds';
-  return { name: e.name, kind: e.kind, under: e.under, holds: !breach, message: told, 'broken-by': brokenBy, tried, breach: breach ?? null };
+  const family = familyOf(e) === 6 ? { family: 6 as const } : {};
+  return {
+    name: e.name,
+    kind: e.kind,
+    under: e.under,
+    ...family,
+    holds: !breach,
+    message: told,
+    'broken-by': brokenBy,
+    tried,
+    breach: breach ?? null,
+  };
 }

@@ -1,6 +1,6 @@
 import { prefixBook } from '../prefix/prefix-book';
 import { interfaceUp, placeKey } from '../failures/outage';
-import { formatAddress, formatPrefix, holds, prefixOf } from '../prefix/address';
+import { formatAddress, formatPrefix, holds, prefixOf, hostLength, type Address } from '../prefix/address';
 import type { Ipv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import type { RibRoute } from '../routes/rib';
@@ -50,11 +50,15 @@ function longest({ byKey, lengths }: Lookup, ip: Ipv4): RibRoute | undefined {
 /** Forwarding by longest match through every router of a prediction (RFC 1812 §5.2.4.3). Tables are indexed when first used. */
 export class Forwarding {
   private readonly lookups = new Map<number, Lookup>();
-  private readonly ownersOf = new Map<Ipv4, Attachment[]>();
+  private readonly ownersOf = new Map<Address, Attachment[]>();
+  /** The same for link-local addresses, which only count on their own wire. */
+  private readonly onWire = new Map<Address, Attachment[]>();
   constructor(readonly prediction: Prediction) {
     prediction.design.routers.forEach((r, router) => {
       r.interfaces.forEach((i, iface) => {
         for (const a of i.addresses) this.ownersOf.set(a.bits, [...(this.ownersOf.get(a.bits) ?? []), { router, iface }]);
+        const own = i.linkLocal?.address;
+        if (own !== undefined) this.onWire.set(own, [...(this.onWire.get(own) ?? []), { router, iface }]);
       });
     });
   }
@@ -87,7 +91,7 @@ export class Forwarding {
     design.routers.forEach((r, router) => {
       r.interfaces.forEach((i, iface) => {
         for (const a of i.addresses) {
-          if (a.length < length || a.length === 32 || i.kind === 'loopback' || !holds(prefixOf(a.bits, a.length), ip)) continue;
+          if (a.length < length || a.length === hostLength(a.bits) || i.kind === 'loopback' || !holds(prefixOf(a.bits, a.length), ip)) continue;
           if (!this.up({ router, iface }) || outage.severed.has(placeKey(router, iface))) continue;
           if (a.length > length) best = [];
           length = a.length;
@@ -151,7 +155,7 @@ export class Forwarding {
     const { design, outage, segments } = this.prediction;
     const index = design.routers[router]?.interfaces.findIndex((i) => i.name === iface) ?? -1;
     const segment = segments.list[segments.of[router]?.[index] ?? -1];
-    const owners = this.owners(address);
+    const owners = this.onWire.get(address) ?? this.owners(address);
     if (outage.severed.has(placeKey(router, index))) return 'nobody';
     const members = segment?.members ?? [];
     const self = members.findIndex((m) => m.router === router && m.iface === index);

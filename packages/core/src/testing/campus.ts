@@ -47,7 +47,10 @@ export class Campus {
       extra: {},
     });
     if (area !== null) {
-      const own = this.version === 2 ? { ipv4: { address: [{ ip: id, 'prefix-length': 32 }] } } : { ipv6: { address: [{ ip: six(id), 'prefix-length': 128 }] } };
+      const own =
+        this.version === 2
+          ? { ipv4: { address: [{ ip: id, 'prefix-length': 32 }] } }
+          : { ipv6: { address: [{ ip: six(id), 'prefix-length': 128 }] } };
       this.draft(name).interfaces.push({ name: 'lo', type: 'softwareLoopback', ...own });
       this.inOspf(name, area, { name: 'lo', passive: true });
     }
@@ -194,7 +197,15 @@ export class Campus {
   documents(): SourceDocument[] {
     const out = [...this.drafts.values()].map((d): SourceDocument => {
       const protocols: Json[] =
-        d.statics.length > 0 ? [{ type: 'static', name: 's', 'static-routes': { [this.version === 2 ? 'ietf-ipv4-unicast-routing:ipv4' : 'ietf-ipv6-unicast-routing:ipv6']: { route: d.statics } } }] : [];
+        d.statics.length > 0
+          ? [
+              {
+                type: 'static',
+                name: 's',
+                'static-routes': { [this.version === 2 ? 'ietf-ipv4-unicast-routing:ipv4' : 'ietf-ipv6-unicast-routing:ipv6']: { route: d.statics } },
+              },
+            ]
+          : [];
       if (d.ospf.areas.area.length > 0 || 'activation' in d.ospf || 'gentle-compass:activation' in d.ospf)
         protocols.push({ type: `ospfv${this.version}`, name: 'campus', ospf: d.ospf });
       protocols.push(...d.more);

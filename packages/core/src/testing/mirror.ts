@@ -3,7 +3,8 @@ import type { SourceDocument } from '../documents/documents';
 import type { FailureSpec } from '../failures/outage';
 import { designFrom } from '../formats/read-set';
 import { predict, type Prediction } from '../predict';
-import { parseIpv4 } from '../prefix/ipv4';
+import { formatPrefix } from '../prefix/address';
+import { parseIpv4, parseTypedPrefix } from '../prefix/ipv4';
 import { formatIpv6, parseIpv6 } from '../prefix/ipv6';
 
 type Json = Record<string, unknown>;
@@ -53,13 +54,17 @@ function mirrorInterface(i: Json): Json {
 }
 
 const prefixLeaves = new Set(['prefix', 'match']);
-const isPrefix = (x: string): boolean => /^\d+\.\d+\.\d+\.\d+(\/\d+)?$/.test(x);
+/** What is typed in any form of a prefix, as the like of it. */
+function typedLike(x: string): string {
+  const p = /^[\d./ ]+$/.test(x) ? parseTypedPrefix(x) : undefined;
+  return p ? sixPrefix(formatPrefix(p)) : x;
+}
 
 /** An OSPFv2 tree in the words of OSPFv3. */
 function mirrorOspf(x: unknown, key = ''): unknown {
   if (Array.isArray(x)) return x.map((y) => (key === 'advertise' && typeof y === 'string' ? sixPrefix(y) : mirrorOspf(y, key)));
   if (typeof x === 'string') {
-    if (prefixLeaves.has(key) && isPrefix(x)) return sixPrefix(x);
+    if (prefixLeaves.has(key)) return typedLike(x);
     if (key === 'identifier') return linkLocal(x);
     if (key === 'next-hop') return six(x);
     return x;
@@ -91,6 +96,23 @@ function mirrorProtocol(p: Json): Json[] {
   return [{ type: 'static', name, 'static-routes': { 'ietf-ipv6-unicast-routing:ipv6': { route: staticRoutes(routes) } } }];
 }
 
+/** What is expected of one family is expected of the other. */
+function mirrorExpectations(settings: Json | undefined): void {
+  if (!settings?.['expectation']) return;
+  const all = list(settings['expectation']);
+  const address = (x: unknown): unknown => (typeof x === 'string' && parseIpv4(x) !== undefined ? six(x) : x);
+  settings['expectation'] = [
+    ...all,
+    ...all.map((e) => ({
+      ...e,
+      name: `${String(e['name'])}, IPv6`,
+      family: 6,
+      ...(e['from'] === undefined ? {} : { from: address(e['from']), to: address(e['to']) }),
+      ...(e['prefix'] === undefined ? {} : { prefix: sixPrefix(e['prefix'] as string) }),
+    })),
+  ];
+}
+
 /** Prefix sets that take both. */
 function mirrorSets(tree: Json): void {
   const sets = list(child(child(child(tree, 'routing-policy'), 'defined-sets'), 'prefix-sets')?.['prefix-set']);
@@ -117,6 +139,7 @@ function mirrorSets(tree: Json): void {
 export function mirrored(documents: readonly SourceDocument[]): SourceDocument[] {
   return structuredClone(documents).map((d) => {
     const tree = d.tree as Json;
+    mirrorExpectations(child(tree, 'settings'));
     const interfaces = child(tree, 'interfaces');
     if (!interfaces) return d;
     interfaces['interface'] = list(interfaces['interface']).map((i) => {
@@ -146,6 +169,8 @@ export const prefixFor = (family: Family, prefix: string): string => (family ===
 export const ownersOf = (p: Prediction): ReadonlyMap<number, string> =>
   new Map(
     p.design.routers.flatMap((r) =>
-      r.interfaces.flatMap((i) => [...i.addresses.map((a) => a.bits), ...(i.linkLocal ? [i.linkLocal.address] : [])].map((a) => [a, r.name] as const)),
+      r.interfaces.flatMap((i) =>
+        [...i.addresses.map((a) => a.bits), ...(i.linkLocal ? [i.linkLocal.address] : [])].map((a) => [a, r.name] as const),
+      ),
     ),
   );

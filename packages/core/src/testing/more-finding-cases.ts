@@ -1,5 +1,12 @@
 import { activated, borders, exit, lan, p2p, pair } from './finding-cases';
-import { campus, type Campus } from './campus';
+import { campus, campus6, type Campus } from './campus';
+import { dual, type DualRouter } from './dual';
+
+/** Gives the cable of a pair another link-local address. */
+function linkLocalOf(r: DualRouter, ip: string): void {
+  const { 'ietf-ip:ipv6': six } = r.iface('x');
+  for (const a of six?.address ?? []) if (a.ip.startsWith('fe80')) a.ip = ip;
+}
 
 const bothBorders = (leaves: Record<string, unknown>): Campus => ['b', 'c', 'd'].reduce((x, r) => x.area(r, 1, leaves), borders());
 const stub = { 'area-type': 'stub-area' };
@@ -169,13 +176,37 @@ export const moreCases: readonly [string, Campus, Campus][] = [
   ['imported-twice', imports(0), imports(77)],
   ['stub-router-on', pair().ospf('a', { 'stub-router': { always: [null] } }), pair()],
   [
-    'version-3-not-predicted',
-    pair().document('a', {
-      'ietf-routing:routing': {
-        'control-plane-protocols': { 'control-plane-protocol': [{ type: 'ospfv3', name: 'six', ospf: { areas: { area: [] } } }] },
-      },
+    'forgotten-in-one-family',
+    dual(pair(), { a: (r) => r.three.areas.area.forEach((x) => (x.interfaces.interface = x.interfaces.interface.filter((i) => i['name'] !== 'x'))) }),
+    dual(pair()),
+  ],
+  [
+    'areas-differ',
+    dual(pair(), {
+      a: (r) => r.three.areas.area.forEach((x) => (x['area-id'] = '0.0.0.7')),
+      b: (r) => r.three.areas.area.forEach((x) => (x['area-id'] = '0.0.0.7')),
     }),
-    pair(),
+    dual(pair()),
+  ],
+  [
+    'reached-in-one-family',
+    dual(borders(), { d: (r) => Object.assign(r.port('to-b'), { passive: true }), c: (r) => Object.assign(r.port('to-d'), { passive: true }) }),
+    dual(borders()),
+  ],
+  [
+    'equal-link-local',
+    dual(pair(), { a: (r) => linkLocalOf(r, 'fe80::7'), b: (r) => linkLocalOf(r, 'fe80::7') }),
+    dual(pair(), { a: (r) => linkLocalOf(r, 'fe80::7'), b: (r) => linkLocalOf(r, 'fe80::8') }),
+  ],
+  [
+    'global-address-missing',
+    campus6().router('a', '10.96.0.1').router('b', '10.96.0.2', 0).wire('a', 'b', 0),
+    campus6().router('a', '10.96.0.1', 0).router('b', '10.96.0.2', 0).wire('a', 'b', 0),
+  ],
+  [
+    'address-family-not-predicted',
+    dual(pair(), { a: (r) => Object.assign(r.three, { 'address-family': 'ipv4-unicast' }) }),
+    dual(pair(), { a: (r) => Object.assign(r.three, { 'address-family': 'ipv6-unicast' }) }),
   ],
   ['alike-differs', alike({ 'spf-control': { paths: 8 } }), alike({ 'spf-control': { paths: 4 } })],
   [

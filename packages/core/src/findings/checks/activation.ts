@@ -1,3 +1,4 @@
+import { runsIn } from '../../adjacency/speakers';
 import { valueAt, type DocumentValue } from '../../design/edit';
 import { activeInterfaces, decidingRule, ruleTakes } from '../../design/activation';
 import type { ActivationRule } from '../../design/design';
@@ -107,7 +108,7 @@ export const processDoesNotRun: Check = {
       router.instances
         .filter(
           (o) =>
-            o.version === 2 &&
+            runsIn(c.prediction.design, o) &&
             o.areas.some((a) => a.interfaces.length > 0) &&
             !c.prediction.outage.routers.has(index) &&
             !c.prediction.adjacencies.speakers.some((s) => s.routerIndex === index && s.instance === o),
@@ -117,7 +118,7 @@ export const processDoesNotRun: Check = {
           severity: 'error',
           where: [c.place(router, o.at)],
           message: o.enabled
-            ? `OSPF "${o.name}" of ${router.name} has no router id: no interface that is up has an address, and none is written.`
+            ? `${c.family === 6 ? 'OSPFv3' : 'OSPF'} "${o.name}" of ${router.name} has no router id: no interface that is up has an IPv4 address, and none is written. Write an explicit-router-id: any 32 bits that no other router has.`
             : `OSPF "${o.name}" of ${router.name} is configured and switched off.`,
           evidence: [{ router: router.name, what: 'enabled', value: String(o.enabled), origin: o.written.has('enabled') ? 'written' : 'standard' }],
           repairs: o.enabled
@@ -182,6 +183,7 @@ export const activationBroad: Check = {
 /** How a rule's mask was read, where it was typed as one. */
 export const maskReadAs: Check = {
   rule: 'mask-read-as',
+  families: [4],
   about: 'An activation rule was typed with a mask or with host bits: how it was read.',
   run: (c) =>
     c.prediction.adjacencies.speakers.flatMap((s) =>

@@ -26,7 +26,7 @@ function facing(c: CheckContext, router: number, iface: number): string[] {
   return segment.kind === 'lan' ? [`the LAN ${segment.subnets[0] ? formatPrefix(segment.subnets[0]) : ''}`] : others.map((o) => `the cable to ${o}`);
 }
 
-function interfaceSettings(i: Interface, s: OspfInterface | undefined, area: string, label: string): Setting[] {
+function interfaceSettings(i: Interface, s: OspfInterface | undefined, area: string, label: string, addressNode: string): Setting[] {
   const of = (what: string, value: string | number | boolean, leaf: string, raw: DocumentValue = value): Setting => ({
     what: `${label}: ${what}`,
     value: String(value),
@@ -35,7 +35,7 @@ function interfaceSettings(i: Interface, s: OspfInterface | undefined, area: str
     raw,
     iface: i.name,
   });
-  const mtu: Setting = { what: `${label}: MTU`, value: String(i.mtu), at: i.at, leaf: ['ipv4', 'mtu'], raw: i.mtu, iface: i.name };
+  const mtu: Setting = { what: `${label}: MTU`, value: String(i.mtu), at: i.at, leaf: [addressNode, 'mtu'], raw: i.mtu, iface: i.name };
   const on: Setting = { what: `${label}: switched on`, value: String(i.enabled), at: i.at, leaf: ['enabled'], raw: i.enabled, iface: i.name };
   if (!s) return [mtu, on, { what: `${label}: area`, value: 'not in OSPF', at: [], leaf: [], raw: null, iface: i.name }];
   const keys = s.authentication.keys.map((k) => `${k.algorithm} ${k.id}`).join(', ') || 'none';
@@ -113,12 +113,12 @@ function processSettings(o: OspfInstance): Setting[] {
 function settingsOf(c: CheckContext, router: Router, index: number, labels: ReadonlyMap<number, string>): Map<string, Setting> {
   const out = new Map<string, Setting>();
   const add = (s: Setting): unknown => out.set(s.what, s);
-  for (const o of router.instances.filter((x) => x.version === 2)) processSettings(o).forEach(add);
+  for (const o of c.processesOf(router)) processSettings(o).forEach(add);
   router.interfaces.forEach((i, n) => {
     const label = labels.get(n);
     if (label === undefined) return;
     const port = c.prediction.portOf(index, n);
-    interfaceSettings(i, port?.settings, port ? formatAddress(port.area.id) : '', label).forEach(add);
+    interfaceSettings(i, port?.settings, port ? formatAddress(port.area.id) : '', label, c.addressNode).forEach(add);
   });
   const statics = router.staticRoutes.map(
     (r) => `${formatPrefix({ bits: networkOf(r.prefix.bits, r.prefix.length), length: r.prefix.length })}${r.discard ? ' discard' : ''}`,

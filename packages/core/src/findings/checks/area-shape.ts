@@ -1,7 +1,6 @@
 import type { Speaker } from '../../adjacency/speakers';
 import { backbone, type Area } from '../../design/design';
-import { covers, formatAddress, formatPrefix, networkOf } from '../../prefix/address';
-import type { Ipv4Prefix } from '../../prefix/ipv4';
+import { covers, formatAddress, formatPrefix, networkOf, type Prefix } from '../../prefix/address';
 import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
 
@@ -49,7 +48,7 @@ export const areaSplit: Check = {
 };
 
 /** The smallest prefix that holds all of some prefixes. */
-function hull(parts: readonly Ipv4Prefix[]): Ipv4Prefix | undefined {
+function hull(parts: readonly Prefix[]): Prefix | undefined {
   const first = parts[0];
   if (!first) return undefined;
   let length = first.length;
@@ -61,7 +60,7 @@ function hull(parts: readonly Ipv4Prefix[]): Ipv4Prefix | undefined {
 }
 
 /** Prefixes that an area brings, as one of its routers computes them. */
-function prefixesOf(c: CheckContext, area: number): Ipv4Prefix[] {
+function prefixesOf(c: CheckContext, area: number): Prefix[] {
   const db = c.prediction.routing.databases.find((d) => d.areaId === area);
   const s = c.prediction.adjacencies.speakers[db?.speakers[0] ?? -1];
   return s ? c.prediction.routing.insideOf(s, area) : [];

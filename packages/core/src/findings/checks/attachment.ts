@@ -1,6 +1,6 @@
 import { backbone } from '../../design/design';
-import { formatAddress } from '../../prefix/address';
-import type { Ipv4 } from '../../prefix/ipv4';
+import type { Family } from '../../design/family';
+import { formatAddress, hostLength, type Address } from '../../prefix/address';
 import type { Prediction } from '../../predict';
 import type { Segments } from '../../segments/segments';
 import type { Speaker } from '../../adjacency/speakers';
@@ -106,17 +106,17 @@ export const duplicateAddress: Check = {
 
 /** An address that stands on two interfaces, each by its places in the design. */
 interface Twin {
-  readonly bits: Ipv4;
+  readonly bits: Address;
   readonly at: readonly (readonly [number, number])[];
 }
 
-const twinsIn = new WeakMap<Segments, readonly Twin[]>();
+const twinsIn: Readonly<Record<Family, WeakMap<Segments, readonly Twin[]>>> = { 4: new WeakMap(), 6: new WeakMap() };
 
 /** Addresses that stand on two interfaces: found once while nobody's wires change. */
-function twins({ design, segments }: Prediction): readonly Twin[] {
-  const known = twinsIn.get(segments);
+function twins({ design, segments, family }: Prediction): readonly Twin[] {
+  const known = twinsIn[family].get(segments);
   if (known) return known;
-  const seen = new Map<Ipv4, readonly [number, number]>();
+  const seen = new Map<Address, readonly [number, number]>();
   const out: Twin[] = [];
   design.routers.forEach((router, r) => {
     router.interfaces.forEach((iface, i) => {
@@ -128,14 +128,18 @@ function twins({ design, segments }: Prediction): readonly Twin[] {
           continue;
         }
         // Unnumbered links repeat the address of their own loopback on purpose.
-        const onPurpose = first[0] === r && (iface.kind === 'loopback' || other.kind === 'loopback' || a.length === 32);
+        const onPurpose = first[0] === r && (iface.kind === 'loopback' || other.kind === 'loopback' || a.length === hostLength(a.bits));
         if (iface.boundTo === undefined && other.boundTo === undefined && !onPurpose) out.push({ bits: a.bits, at: [first, [r, i]] });
       }
     });
   });
-  twinsIn.set(segments, out);
+  twinsIn[family].set(segments, out);
   return out;
 }
+
+/** Whether both ends of a virtual link have a global address in its transit area. */
+const endsNamed = (s: Speaker, peer: Speaker, area: number): boolean =>
+  [s, peer].every((end) => end.ports.some((p) => p.area.id === area && p.address !== undefined));
 
 /** A virtual link that does not come up. */
 export const virtualLinkDown: Check = {
@@ -157,7 +161,9 @@ export const virtualLinkDown: Check = {
               ? `${peer.router.name} does not point back`
               : mirror.hello !== l.hello || mirror.dead !== l.dead
                 ? 'hello or dead interval differ'
-                : 'there is no path through the transit area, or the keys differ';
+                : c.family === 6 && !endsNamed(s, peer, l.transitArea)
+                  ? `an end has no global address in area ${formatAddress(l.transitArea)} to be sent to (RFC 5340 §4.7)`
+                  : 'there is no path through the transit area, or the keys differ';
         return [
           {
             rule: 'virtual-link-down',

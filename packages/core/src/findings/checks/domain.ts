@@ -7,7 +7,7 @@ import type { Draft } from '../finding';
 /** Sets a router id to the router's own loopback, where that is another address and nobody's id. */
 function ownId(c: CheckContext, s: Speaker): Draft['repairs'] {
   const ids = new Set(c.prediction.adjacencies.speakers.map((o) => o.routerId));
-  const own = s.router.interfaces
+  const own = (s.router.asWritten ?? s.router).interfaces
     .filter((i) => i.kind === 'loopback')
     .flatMap((i) => i.addresses.map((a) => a.bits))
     .find((a) => !ids.has(a));
@@ -32,7 +32,7 @@ export const duplicateRouterId: Check = {
       seen.set(s.routerId, other ?? s.router.name);
       if (other === undefined || other === s.router.name) return [];
       const twin = c.prediction.design.routers.find((r) => r.name === other);
-      const instance = twin?.instances.find((o) => o.version === 2);
+      const instance = twin && c.processesOf(twin)[0];
       if (!twin || !instance) return [];
       return [
         {
@@ -153,6 +153,7 @@ export const rfc1583Differs: Check = {
 /** A router id that is not an address of the router's loopback, where others have it so. */
 export const routerIdNotLoopback: Check = {
   rule: 'router-id-not-loopback',
+  families: [4],
   about: 'Router ids that are none of their routers’ loopback addresses: told once for the design, and only a note where they are written so.',
   run: (c) => {
     const odd = c.prediction.adjacencies.speakers.flatMap((s) => {
@@ -309,28 +310,6 @@ export const routerIdUnusual: Check = {
           evidence: [{ router: s.router.name, what: 'router id', value: formatAddress(s.routerId), origin: 'written' }],
           repairs: [],
           rfc: 'RFC 2328 C.1',
-        },
-      ];
-    }),
-};
-
-/** OSPFv3 in a document: kept, and not predicted. */
-export const versionThreeNotPredicted: Check = {
-  rule: 'version-3-not-predicted',
-  about: 'The document configures OSPFv3: it is read and kept, and its routes are not predicted.',
-  run: (c) =>
-    c.prediction.design.routers.flatMap((router): Draft[] => {
-      const three = router.instances.find((o) => o.version === 3);
-      if (!three) return [];
-      return [
-        {
-          rule: 'version-3-not-predicted',
-          severity: 'note',
-          where: [c.place(router, three.at)],
-          message: `${router.name} runs OSPFv3 "${three.name}": it is read and kept, but not predicted here.`,
-          evidence: [{ router: router.name, what: 'process', value: three.name, origin: 'written' }],
-          repairs: [],
-          rfc: 'RFC 5340',
         },
       ];
     }),

@@ -5,7 +5,7 @@ import type { Draft, Place } from '../finding';
 
 /** Findings about broken expectations of some kinds of breach, each at the expectation and at the routers it is about. */
 function broken(c: CheckContext, kind: Breach['kind'], rule: string, rfc: string): Draft[] {
-  const { expectations } = c.prediction.design.settings;
+  const expectations = c.expected;
   return c.expectations().flatMap((result, n): Draft[] => {
     const e = expectations[n];
     if (!e || result.breach?.kind !== kind) return [];

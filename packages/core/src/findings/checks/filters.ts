@@ -1,8 +1,7 @@
 import { prefixBook } from '../../prefix/prefix-book';
 import { backbone } from '../../design/design';
 import { applyPolicies } from '../../design/policy';
-import { covers, formatAddress, formatPrefix } from '../../prefix/address';
-import type { Ipv4Prefix } from '../../prefix/ipv4';
+import { covers, formatAddress, formatPrefix, type Prefix } from '../../prefix/address';
 import type { Check } from '../context';
 import type { Draft } from '../finding';
 import { coveringRoute } from '../../compare/compare';
@@ -68,7 +67,9 @@ export const ownTableBlackHole: Check = {
       const rib = c.prediction.rib(s.routerIndex);
       const held = new Set(rib.map((r) => r.key));
       const lost = [...c.prediction.routing.table(s).values()].filter((r) => !held.has(r.key) && !r.attached && !coveringRoute(rib, r));
-      const addresses = new Set(s.router.interfaces.flatMap((i) => i.addresses.map((a) => a.bits)));
+      const addresses = new Set(
+        s.router.interfaces.flatMap((i) => [...i.addresses.map((a) => a.bits), ...(i.linkLocal ? [i.linkLocal.address] : [])]),
+      );
       const hit = lost.flatMap((r) => {
         const users = c.prediction.adjacencies.speakers.filter(
           (o) =>
@@ -117,8 +118,8 @@ export const rangeBlackHole: Check = {
       return [...routing.activeRanges(s, table)].flatMap(([key, range]): Draft[] => {
         if (!range.advertise) return [];
         const prefix = prefixBook.prefix(key);
-        const inside = (p: Ipv4Prefix): boolean => p.length > prefix.length && covers(prefix, p);
-        const known = new Map<number, { prefix: Ipv4Prefix; by: string }>();
+        const inside = (p: Prefix): boolean => p.length > prefix.length && covers(prefix, p);
+        const known = new Map<number, { prefix: Prefix; by: string }>();
         for (const db of routing.databases)
           if (db.areaId === range.area && !db.speakers.includes(s.index))
             for (const i of db.speakers) {

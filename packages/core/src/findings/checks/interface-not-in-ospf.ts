@@ -16,7 +16,7 @@ export const interfaceNotInOspf: Check = {
       return segment.members.flatMap((m) => {
         const router = p.design.routers[m.router];
         const iface = router?.interfaces[m.iface];
-        const instance = router?.instances.find((o) => o.version === 2);
+        const instance = router && c.processesOf(router)[0];
         const facing = ports.filter((x) => x.routerIndex !== m.router);
         const first = facing[0];
         if (!router || !iface || !instance || !first) return [];
@@ -24,6 +24,8 @@ export const interfaceNotInOspf: Check = {
         if (p.speakersOf(m.router).length === 0) return [];
         if (p.portOf(m.router, m.iface)) return [];
         if (!interfaceUp(p.design, p.outage, m.router, m.iface)) return [];
+        // Without IPv6 on it nothing of version 3 can pass.
+        if (c.family === 6 && !iface.six) return [];
         const area = instance.areas.find((a) => a.id === first.area.id);
         const leaf = area && { name: iface.name, 'interface-type': first.type };
         return [
@@ -69,7 +71,7 @@ export const routerWithoutOspf: Check = {
   run: (c) => {
     const { prediction: p } = c;
     return p.design.routers.flatMap((router, index) => {
-      if (router.instances.length > 0 || p.outage.routers.has(index)) return [];
+      if ((router.asWritten ?? router).instances.length > 0 || p.outage.routers.has(index)) return [];
       const facing = router.interfaces.flatMap((_, i) => {
         if (!interfaceUp(p.design, p.outage, index, i)) return [];
         const waiting = p.portsOn(p.segments.of[index]?.[i] ?? -1).filter((x) => x.up && !x.settings.passive);

@@ -1,5 +1,5 @@
 import { configuredUp } from '../../design/router-id';
-import { formatAddress, formatPrefix, prefixOf } from '../../prefix/address';
+import { formatAddress, formatPrefix, isLoopbackAddress, prefixOf } from '../../prefix/address';
 import type { Check } from '../context';
 
 /** A loopback that OSPF does not advertise, though the router speaks it. */
@@ -10,7 +10,7 @@ export const loopbackNotAdvertised: Check = {
     c.prediction.adjacencies.speakers.flatMap((s) =>
       s.router.interfaces.flatMap((i) => {
         const first = i.addresses[0];
-        if (i.kind !== 'loopback' || !first || first.bits >>> 24 === 127 || !configuredUp(s.router, i)) return [];
+        if (i.kind !== 'loopback' || !first || isLoopbackAddress(first.bits) || !configuredUp(s.router, i)) return [];
         if (s.ports.some((p) => p.iface === i)) return [];
         if (s.instance.redistribution.some((r) => r.source === 'direct')) return [];
         const area = s.instance.areas.find((a) => a.at.length > 0 && a.interfaces.length > 0);

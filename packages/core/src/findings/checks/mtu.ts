@@ -28,12 +28,12 @@ export const mtu: Check = {
             {
               title: `Set the MTU of ${p.iface.name} in ${rp.name} to ${q.iface.mtu}`,
               router: rp.name,
-              edits: [c.edit(rp, p.iface.at, ['ietf-ip:ipv4', 'mtu'], q.iface.mtu)],
+              edits: [c.edit(rp, p.iface.at, [c.addressNode, 'mtu'], q.iface.mtu)],
             },
             {
               title: `Set the MTU of ${q.iface.name} in ${rq.name} to ${p.iface.mtu}`,
               router: rq.name,
-              edits: [c.edit(rq, q.iface.at, ['ietf-ip:ipv4', 'mtu'], p.iface.mtu)],
+              edits: [c.edit(rq, q.iface.at, [c.addressNode, 'mtu'], p.iface.mtu)],
             },
             ...(p.settings.at.length > 0
               ? [{ title: `Let ${rp.name} ignore the MTU on ${p.iface.name}`, router: rp.name, edits: c.portEdit(p, ['mtu-ignore'], true) }]

@@ -117,7 +117,7 @@ function hiddenMtu(c: CheckContext, a: Port, b: Port): { readonly evidence: Evid
     origin: originOf('mtu', iface.written, iface.given),
   }));
   const title = `Set the MTU of ${small.iface.name} in ${router.name} to ${mtu}`;
-  return { evidence, repair: { title, router: router.name, edits: [c.edit(router, small.iface.at, ['ietf-ip:ipv4', 'mtu'], mtu)] } };
+  return { evidence, repair: { title, router: router.name, edits: [c.edit(router, small.iface.at, [c.addressNode, 'mtu'], mtu)] } };
 }
 
 /** One thing that differs, with its ways to mend it. */

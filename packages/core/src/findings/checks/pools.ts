@@ -7,6 +7,7 @@ import type { Draft as FindingDraft } from '../finding';
 /** A pool out of which no subnet of the usual length can be taken any more. */
 export const poolFull: Check = {
   rule: 'pool-full',
+  families: [4],
   about: 'A pool is full: no subnet of the usual length is left in it, and the next link, LAN or router gets its address from elsewhere.',
   run: (c) => {
     const { design } = c.prediction;

@@ -1,6 +1,7 @@
 import { backbone } from '../../design/design';
-import { covers, formatAddress, formatPrefix } from '../../prefix/address';
-import { maskOf, parseTypedPrefix, type Ipv4Prefix } from '../../prefix/ipv4';
+import { prefixNumber } from '../../documents/leaf-types';
+import { covers, formatAddress, formatPrefix, isSix, type Prefix } from '../../prefix/address';
+import { maskOf } from '../../prefix/ipv4';
 import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
 import type { AreaDatabase } from '../../lsdb/area-database';
@@ -20,13 +21,13 @@ const remove = (c: CheckContext, s: Speaker, a: Area, n: number, title: string):
   const { from } = c.edit(s.router, a.at, ['ranges', 'range'], undefined);
   const gone = a.ranges[n];
   const kept = (from as readonly { prefix: string }[]).filter(
-    (r) => !gone || formatPrefix(parseTypedPrefix(r.prefix) ?? gone.prefix) !== formatPrefix(gone.prefix),
+    (r) => !gone || formatPrefix(prefixNumber.read(r.prefix) ?? gone.prefix) !== formatPrefix(gone.prefix),
   );
   return { title, router: s.router.name, edits: [c.edit(s.router, a.at, ['ranges', 'range'], kept.length > 0 ? kept : undefined)] };
 };
 
 /** Prefixes that an area brings inside, as one router's tree shows them. */
-const partsOf = (c: CheckContext, s: Speaker, areaId: number): Ipv4Prefix[] => c.prediction.routing.insideOf(s, areaId);
+const partsOf = (c: CheckContext, s: Speaker, areaId: number): Prefix[] => c.prediction.routing.insideOf(s, areaId);
 
 /** Subnets and hosts that an area's routers describe as their own, as numbers. */
 interface Described {
@@ -51,8 +52,15 @@ function described(db: AreaDatabase): Described {
 }
 
 /** What of an area's own falls into a prefix. */
-function within(prefix: Ipv4Prefix, { bits, length }: Described): Ipv4Prefix[] {
-  const out: Ipv4Prefix[] = [];
+function within(prefix: Prefix, { bits, length }: Described): Prefix[] {
+  const out: Prefix[] = [];
+  if (isSix(prefix.bits)) {
+    for (let i = 0; i < bits.length; i++) {
+      const part = { bits: bits[i] ?? 0, length: length[i] ?? 0 };
+      if (covers(prefix, part)) out.push(part);
+    }
+    return out;
+  }
   const last = prefix.bits + (~maskOf(prefix.length) >>> 0);
   for (let i = 0; i < bits.length; i++) {
     const b = bits[i] ?? 0;

@@ -25,13 +25,13 @@ export const staticNeighborMissing: Check = {
           seen: 'No neighbour is listed on either side.',
           evidence: [{ router: name, what: 'static neighbours', value: list.map((n) => n.identifier).join(', ') || 'none', origin: 'written' }],
           repairs:
-            spoke.address === undefined || hub.settings.at.length === 0
+            spoke.helloFrom === undefined || hub.settings.at.length === 0
               ? []
               : [
                   {
-                    title: `List ${formatAddress(spoke.address)} as a static neighbour in ${name}`,
+                    title: `List ${formatAddress(spoke.helloFrom)} as a static neighbour in ${name}`,
                     router: name,
-                    edits: c.portEdit(hub, ['static-neighbors', 'neighbor'], [...list, { identifier: formatAddress(spoke.address) }]),
+                    edits: c.portEdit(hub, ['static-neighbors', 'neighbor'], [...list, { identifier: formatAddress(spoke.helloFrom) }]),
                   },
                 ],
           rfc: 'RFC 2328 §9.5.1',

@@ -1,27 +1,26 @@
 import type { DocumentValue } from '../../design/edit';
 import type { Port } from '../../adjacency/speakers';
 import { isDigest } from '../../documents/key-digest';
-import { formatAddress, formatPrefix, networkOf, prefixOf } from '../../prefix/address';
-import { maskOf, type Ipv4Prefix } from '../../prefix/ipv4';
+import type { Family } from '../../design/family';
+import { compareAddresses, formatAddress, formatPrefix, holds, hostLength, networkOf, prefixOf, type Prefix } from '../../prefix/address';
 import type { Prediction } from '../../predict';
 import type { Segments } from '../../segments/segments';
 import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
 
-const subnetOf = (p: Port): Ipv4Prefix | undefined => (p.address === undefined ? undefined : prefixOf(p.address, p.length));
+const subnetOf = (p: Port): Prefix | undefined => (p.address === undefined ? undefined : prefixOf(p.address, p.length));
 
 /** An interface with a subnet on it, by places in the design. */
-interface Held extends Ipv4Prefix {
+interface Held extends Prefix {
   readonly router: number;
   readonly iface: number;
-  readonly end: number;
 }
 
-const overlapsIn = new WeakMap<Segments, readonly (readonly [Held, Held])[]>();
+const overlapsIn: Readonly<Record<Family, WeakMap<Segments, readonly (readonly [Held, Held])[]>>> = { 4: new WeakMap(), 6: new WeakMap() };
 
 /** Pairs of interfaces of different wires whose subnets overlap: found once while nobody's wires change. */
-function overlaps({ design, segments }: Prediction): readonly (readonly [Held, Held])[] {
-  const known = overlapsIn.get(segments);
+function overlaps({ design, segments, family }: Prediction): readonly (readonly [Held, Held])[] {
+  const known = overlapsIn[family].get(segments);
   if (known) return known;
   const list = design.routers.flatMap((r, router) =>
     r.interfaces.flatMap((i, iface) =>
@@ -29,15 +28,15 @@ function overlaps({ design, segments }: Prediction): readonly (readonly [Held, H
         ? []
         : i.addresses.flatMap((a): Held[] => {
             const bits = networkOf(a.bits, a.length);
-            return a.length < 32 ? [{ router, iface, bits, length: a.length, end: bits + (~maskOf(a.length) >>> 0) }] : [];
+            return a.length < hostLength(bits) ? [{ router, iface, bits, length: a.length }] : [];
           }),
     ),
   );
-  list.sort((a, b) => a.bits - b.bits || a.length - b.length);
+  list.sort((a, b) => compareAddresses(a.bits, b.bits) || a.length - b.length);
   const out: (readonly [Held, Held])[] = [];
   let wide: Held | undefined;
   for (const s of list) {
-    if (!wide || s.bits > wide.end) {
+    if (!wide || !holds(wide, s.bits)) {
       wide = s;
       continue;
     }
@@ -46,7 +45,7 @@ function overlaps({ design, segments }: Prediction): readonly (readonly [Held, H
     if ((a === b && a !== -1 && !own) || (wide.router === s.router && wide.iface === s.iface)) continue;
     out.push([wide, s]);
   }
-  overlapsIn.set(segments, out);
+  overlapsIn[family].set(segments, out);
   return out;
 }
 
@@ -79,6 +78,7 @@ export const overlappingSubnets: Check = {
 /** Subnets of different length on one wire where the network type does not compare masks. */
 export const subnetLengthsDiffer: Check = {
   rule: 'subnet-lengths-differ',
+  families: [4],
   about: 'The routers of one wire give its subnet different lengths; the network type does not compare them, and each advertises its own.',
   run: (c) =>
     c.prediction.segments.list.flatMap((s): Draft[] => {
@@ -132,6 +132,7 @@ function moveInto(c: CheckContext, p: Port, beside: Port): Draft['repairs'] {
 /** Two interfaces that name each other's router, or whose small subnets lie side by side, and share none. */
 export const nearMissSubnet: Check = {
   rule: 'near-miss-subnet',
+  families: [4],
   about: 'Two interfaces were probably meant to be one wire: they face nobody, and their subnets only nearly match.',
   run: (c) => {
     const ports = lonely(c);
@@ -249,7 +250,9 @@ export const interfaceIdle: Check = {
       const why = !p.iface.enabled
         ? 'is switched off'
         : bare
-          ? 'has no IPv4 address'
+          ? c.family === 6
+            ? 'has no IPv6'
+            : 'has no IPv4 address'
           : 'has no address of its own, and no link of a topology says whom it faces';
       return [
         {
@@ -305,6 +308,7 @@ export const deadWithinHello: Check = {
 /** A key that goes over the wire as it is. */
 export const keyInTheClear: Check = {
   rule: 'key-in-the-clear',
+  families: [4],
   about: 'Authentication by simple password: the key itself is in every packet.',
   run: (c) =>
     c.prediction.adjacencies.ports.flatMap((p): Draft[] => {
