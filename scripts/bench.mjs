@@ -79,6 +79,7 @@ for (const size of [300, 1000]) {
   // The first sweep of a process pays for the compiler; later ones do not. Both are the same work.
   compare('every single link cut and counted, against the very first time', size, 'sweep', 'sweep-first');
   compare('every finding with what it costs, against predicting and writing out every table', size, 'check', 'everything', false);
+  compare('IPv4 of a campus with both families predicted, against both families', size, 'of-both-the-first', 'both-families', false);
   compare('after an edit of one document, against reading and predicting all anew', size, 'edit', 'edit-anew');
 }
 const large = wanted('memory 2000') && contend('memory', 2000);

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { applyEdits } from '../src/design/edit';
 import type { Design } from '../src/design/design';
 import { routeChanges } from '../src/compare/route-changes';
+import { families, type Family } from '../src/design/family';
 import type { FailureSpec } from '../src/failures/outage';
 import { checkDesign } from '../src/findings/catalogue';
 import { documentText, type SourceDocument } from '../src/documents/documents';
@@ -12,6 +13,7 @@ import { predict, type Prediction } from '../src/predict';
 import { routeTypes } from '../src/routes/route';
 import { CutCounter } from '../src/sweep/cut-counter';
 import { linkFailures } from '../src/failures/single-failures';
+import { mirrored } from '../src/testing/mirror';
 import { ordinaryTables } from './ordinary';
 
 const name = process.argv[2] ?? '';
@@ -316,7 +318,28 @@ function everything(): Result {
   return { ms: performance.now() - start, count: 0, checksum: 0, of: 'findings' };
 }
 
+/** The same campus with IPv6 and OSPFv3 like IPv4 and OSPFv2; parsed anew, so that nothing that was read of it is remembered. */
+const ofBoth = (): Design =>
+  designFrom(mirrored(documents.map((d) => ({ file: d.file, tree: JSON.parse(documentText(d)) as SourceDocument['tree'] })))).design;
+
+/** Some families of that, predicted whole. */
+function familiesOf(list: readonly Family[]): Result {
+  const two = ofBoth();
+  const anew = (): Design => ({ ...two, routers: two.routers.map((r) => ({ ...r, instances: r.instances.map((i) => ({ ...i })) })) });
+  const each = (d: Design): Prediction[] =>
+    list.map((family) => {
+      const p = predict(d, [], { family });
+      p.fast.rows.prepare();
+      return p;
+    });
+  const ms = timeOn(anew, each);
+  const count = each(two).reduce((n, p) => n + answers(p).count, 0);
+  return { ms, count, checksum: 0, of: 'routes' };
+}
+
 const contenders: Record<string, () => Result> = {
+  'both-families': () => familiesOf(families),
+  'of-both-the-first': () => familiesOf([4]),
   check,
   everything,
   'what-if': whatIf,

@@ -16,10 +16,18 @@ export type { AreaType, MetricType, NetworkType } from './terms';
 export interface InterfaceAddress {
   readonly bits: Address;
   readonly length: number;
+  /** IPv6: number of the prefix that it is on. */
+  readonly prefix?: number;
 }
 export interface InterfaceAddress6 {
   readonly bits: Ipv6;
   readonly length: number;
+}
+
+/** The link-local address of an interface, written or derived. */
+export interface LinkLocal {
+  readonly address: Address;
+  readonly derived: boolean;
 }
 
 export interface Interface {
@@ -39,7 +47,7 @@ export interface Interface {
   /** MTU for IPv6, where it is another one. */
   readonly mtu6: number | undefined;
   /** Only in what OSPFv3 looks at (`familyView`): the address that hellos come from and next hops are. */
-  readonly linkLocal?: { readonly address: Address; readonly derived: boolean };
+  readonly linkLocal: LinkLocal | undefined;
   readonly bandwidthMbps: number | undefined;
   /** Names of the interfaces that carry this virtual one; up only while one of them is. */
   readonly carriedBy: readonly string[] | undefined;

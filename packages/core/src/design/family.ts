@@ -1,7 +1,7 @@
-import { address6, isLinkLocal, type Prefix } from '../prefix/address';
+import { address6, isLinkLocal, network6Of, type Prefix } from '../prefix/address';
 import type { Ipv6 } from '../prefix/ipv6';
-import type { Ipv6Prefix } from '../prefix/prefix-book';
-import type { Design, Interface, OspfInstance, Router, StaticRoute, StaticRoute6 } from './design';
+import { prefixBook, type Ipv6Prefix } from '../prefix/prefix-book';
+import type { Design, Interface, LinkLocal, OspfInstance, Router, StaticRoute, StaticRoute6 } from './design';
 import type { PolicyBook, PrefixSet } from './policy';
 import { routerIdOf } from './router-id';
 
@@ -36,21 +36,59 @@ function hashOf(text: string): number {
  */
 const derivedLinkLocal = (id: number, index: number): Ipv6 => (0xfe80n << 112n) | (BigInt(id) << 16n) | BigInt(index & 0xffff);
 
+/** Made once for an interface, as its addresses were read once. */
+const interfaces = new WeakMap<Interface, { readonly id: number; readonly mtu: number; readonly view: Interface }>();
+
 function interfaceView(i: Interface, id: number, mtu: number): Interface {
-  const global = i.six ? i.addresses6.filter((a) => !isLinkLocal(a.bits)) : [];
-  const own = i.six ? i.addresses6.find((a) => isLinkLocal(a.bits)) : undefined;
-  const written = new Set([...i.written].filter((leaf) => leaf !== 'mtu'));
-  if (i.mtu6 !== undefined) written.add('mtu');
+  const known = interfaces.get(i);
+  if (known?.id === id && known.mtu === mtu) return known.view;
+  const view = makeInterfaceView(i, id, mtu);
+  interfaces.set(i, { id, mtu, view });
+  return view;
+}
+
+const none: readonly never[] = [];
+
+/** One literal with every member in its place, so that all views are alike to the machine. */
+function makeInterfaceView(i: Interface, id: number, mtu: number): Interface {
+  const global = i.six ? i.addresses6.filter((a) => !isLinkLocal(a.bits)) : none;
   return {
-    ...i,
+    at: i.at,
+    name: i.name,
+    index: i.index,
+    kind: i.kind,
+    enabled: i.enabled,
     mtu: i.mtu6 ?? mtu,
-    addresses: global.map((a) => ({ bits: address6(a.bits), length: a.length })),
+    addresses:
+      global.length === 0
+        ? none
+        : global.map((a) => ({ bits: address6(a.bits), length: a.length, prefix: prefixBook.id6(network6Of(a.bits, a.length), a.length) })),
+    addresses6: i.addresses6,
     unnumbered: i.six && global.length === 0,
-    written,
-    ...(i.six && i.kind !== 'loopback'
-      ? { linkLocal: own ? { address: address6(own.bits), derived: false } : { address: address6(derivedLinkLocal(id, i.index)), derived: true } }
-      : {}),
+    six: i.six,
+    mtu6: i.mtu6,
+    linkLocal: linkLocalOf(i, id),
+    bandwidthMbps: i.bandwidthMbps,
+    carriedBy: i.carriedBy,
+    boundTo: i.boundTo,
+    written: mtuWritten(i.written, i.mtu6 !== undefined),
+    given: i.given,
   };
+}
+
+function linkLocalOf(i: Interface, id: number): LinkLocal | undefined {
+  if (!i.six || i.kind === 'loopback') return undefined;
+  const own = i.addresses6.find((a) => isLinkLocal(a.bits));
+  return own ? { address: address6(own.bits), derived: false } : { address: address6(derivedLinkLocal(id, i.index)), derived: true };
+}
+
+/** What was written, with the MTU of IPv6 in the place of that of IPv4. */
+function mtuWritten(written: ReadonlySet<string>, six: boolean): ReadonlySet<string> {
+  if (written.has('mtu') === six) return written;
+  const out = new Set(written);
+  if (six) out.add('mtu');
+  else out.delete('mtu');
+  return out;
 }
 
 const staticView = (s: StaticRoute6): StaticRoute => ({
@@ -75,11 +113,15 @@ function routerView(r: Router): Router {
     const instances = r.instances.filter(routesSix);
     const id = instances.map((o) => routerIdOf(r, o)?.id).find((x) => x !== undefined) ?? r.routerId ?? hashOf(r.name);
     view = {
-      ...r,
+      name: r.name,
+      file: r.file,
+      defaults: r.defaults,
       interfaces: r.interfaces.map((i) => interfaceView(i, id, r.defaults.interfaces[i.kind].mtu)),
-      staticRoutes: r.staticRoutes6.map(staticView),
+      staticRoutes: r.staticRoutes6.length === 0 ? none : r.staticRoutes6.map(staticView),
+      staticRoutes6: r.staticRoutes6,
+      routerId: r.routerId,
       instances,
-      policies: policyView(r.policies),
+      policies: r.policies.sets.size === 0 ? r.policies : policyView(r.policies),
       asWritten: r,
     };
     routers.set(r, view);

@@ -76,6 +76,7 @@ function readInterface(c: Cursor, index: number, defaults: Defaults): Interface 
     unnumbered: v4 !== undefined && on && addresses.length === 0,
     six: v6 !== undefined && (v6.leaf('enabled', flag) ?? true),
     mtu6: v6?.leaf('mtu', mtu6),
+    linkLocal: undefined,
     bandwidthMbps: c.leaf('bandwidth-mbps', bandwidth),
     carriedBy: c.leafList('carried-by', nameText),
     boundTo: c.leaf('bind-ni-name', anyText),

@@ -1,6 +1,6 @@
 import type { Adjacencies, NeighborView } from '../adjacency/settle';
 import { elects, isUnnumbered, type Port, type Speaker } from '../adjacency/speakers';
-import { backbone } from '../design/design';
+import { backbone, type InterfaceAddress } from '../design/design';
 import { holds, hostLength, networkOf, type Address, type Prefix } from '../prefix/address';
 import type { Ipv4 } from '../prefix/ipv4';
 import { prefixBook, prefixId } from '../prefix/prefix-book';
@@ -127,8 +127,19 @@ function addActive(out: LinkColumns, p: Port, adj: Adjacencies, metric: number, 
 }
 
 /** A prefix of a router in version 3: it stands among the links, and an intra-area-prefix-LSA brings it. */
-const addPrefix = (out: LinkColumns, bits: Address, length: number, metric: number, port: Port): void =>
-  out.add(stubLink, prefixId(bits, length), 0, metric, port);
+const addPrefix = (out: LinkColumns, prefix: number, metric: number, port: Port): void => out.add(stubLink, prefix, 0, metric, port);
+
+/** Addresses of a port that version 3 advertises: all of them, or those that `advertise` names. */
+function advertisedAddresses(p: Port): readonly InterfaceAddress[] {
+  const chosen = p.settings.advertise;
+  if (chosen === undefined) return p.iface.addresses;
+  return p.iface.addresses.filter((a) => chosen.some((c) => holds(c, a.bits) && (c.length <= a.length || c.length === 128)));
+}
+
+/** Numbers of the prefix that an address is on, and of the address itself. */
+const prefixOn = (a: InterfaceAddress): number => a.prefix ?? prefixId(networkOf(a.bits, a.length), a.length);
+const hostOf = (a: InterfaceAddress): number => (a.length === 128 ? prefixOn(a) : prefixId(a.bits, 128));
+const noAddresses: readonly InterfaceAddress[] = [];
 
 /** Numbers of two interfaces in one field. */
 const interfacePair = (own: Port, peer: Port): number => (((own.iface.index & 0xffff) << 16) | (peer.iface.index & 0xffff)) >>> 0;
@@ -139,12 +150,12 @@ const interfacePair = (own: Port, peer: Port): number => (((own.iface.index & 0x
  */
 function addLinksOfThree(out: LinkColumns, p: Port, adj: Adjacencies, metric: number): void {
   const { settings } = p;
-  const subnets = settings.prefixSuppression && !p.loopback && !settings.passive ? [] : advertisedSubnets(p);
+  const own = settings.prefixSuppression && !p.loopback && !settings.passive ? noAddresses : advertisedAddresses(p);
   const addHosts = (): void => {
-    for (const a of subnets) addPrefix(out, a.address, 128, 0, p);
+    for (const a of own) addPrefix(out, hostOf(a), 0, p);
   };
   const addAll = (cost: number): void => {
-    for (const a of subnets) addPrefix(out, a.bits, a.length, cost, p);
+    for (const a of own) addPrefix(out, prefixOn(a), cost, p);
   };
   if (p.loopback) {
     if (settings.loopbackAs === 'host') addHosts();
@@ -182,7 +193,8 @@ function addLinksOfThree(out: LinkColumns, p: Port, adj: Adjacencies, metric: nu
 function addEndOfVirtualLink(out: LinkColumns, first: number, s: Speaker, areaId: number): void {
   for (let n = first; n < out.count; n++) if (out.kind[n] === stubLink && prefixBook.lengthOf(out.id[n] ?? 0) === 128) return;
   const port = s.ports.find((p) => isDescribed(p, areaId) && p.address !== undefined);
-  if (port?.address !== undefined) addPrefix(out, port.address, 128, 0, port);
+  const [own] = port?.iface.addresses ?? noAddresses;
+  if (port && own) addPrefix(out, hostOf(own), 0, port);
 }
 
 /** Prefixes that the members of a network bring together: those of the designated router and of all that are full with it, by their link-LSAs (RFC 5340 §4.4.3.9). */

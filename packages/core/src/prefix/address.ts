@@ -2,9 +2,9 @@ import { formatIpv4, holds as holds4, networkOf as networkOf4 } from './ipv4';
 import { formatIpv6, type Ipv6 } from './ipv6';
 
 /**
- * An address of either family as one number: an IPv4 address is its 32 bits, an IPv6 address lies above all of these and is
- * known by its place in the list of those that were ever named. Two are equal when their numbers are; their order is not
- * that of the numbers (`compareAddresses`).
+ * An address of either family as one number: an IPv4 address is its 32 bits, an IPv6 address is below zero and known by its
+ * place in the list of those that were ever named: small numbers, which the machine handles as such. Two are equal when
+ * their numbers are; their order is not that of the numbers (`compareAddresses`).
  */
 export type Address = number;
 
@@ -14,8 +14,8 @@ export interface Prefix {
   readonly length: number;
 }
 
-/** From here on numbers are IPv6 addresses. */
-const sixFrom = 2 ** 32;
+/** From here on downwards numbers are IPv6 addresses; -1 is nobody's. */
+const sixFrom = -2;
 
 const sixes: Ipv6[] = [];
 const places = new Map<Ipv6, number>();
@@ -27,14 +27,14 @@ export function address6(bits: Ipv6): Address {
     n = sixes.push(bits) - 1;
     places.set(bits, n);
   }
-  return sixFrom + n;
+  return sixFrom - n;
 }
 
-export const isSix = (a: Address): boolean => a >= sixFrom;
+export const isSix = (a: Address): boolean => a <= sixFrom;
 
 /** The 128 bits of an IPv6 address. @throws RangeError  for one of IPv4: a fault of ours */
 export function bits6(a: Address): Ipv6 {
-  const bits = sixes[a - sixFrom];
+  const bits = sixes[sixFrom - a];
   if (bits === undefined) throw new RangeError(`${a} is no IPv6 address`);
   return bits;
 }

@@ -22,7 +22,8 @@ export class PrefixBook {
   private bits: Uint32Array;
   /** IPv4: the length; IPv6: 64 more than that. */
   private lengths: Uint8Array;
-  private readonly bits6 = new Map<number, Ipv6>();
+  /** IPv6: the network as an address, by number of the prefix. */
+  private readonly networks6 = new Map<number, Address>();
   /** IPv6, by length and network. */
   private readonly ids6: (Map<Ipv6, number> | undefined)[] = [];
 
@@ -69,7 +70,7 @@ export class PrefixBook {
     if (made === undefined) {
       made = this.next(0, six + length);
       ofLength.set(bits, made);
-      this.bits6.set(made, bits);
+      this.networks6.set(made, address6(bits));
     }
     return made;
   }
@@ -118,7 +119,7 @@ export class PrefixBook {
   /** Network of a prefix by its number. */
   bitsOf(id: number): Address {
     if (this.family(id) === 4) return this.bits[id] ?? 0;
-    return address6(this.bits6.get(id) ?? 0n);
+    return this.networks6.get(id) ?? 0;
   }
 
   /** Length of a prefix by its number. */
@@ -135,9 +136,10 @@ export class PrefixBook {
   /** Order of two prefixes: IPv4 first, by address, then the shorter one. */
   compare(a: number, b: number): number {
     if (a === b) return 0;
-    const [x, y] = [this.bits6.get(a), this.bits6.get(b)];
-    if (x === undefined && y === undefined) return (this.bits[a] ?? 0) - (this.bits[b] ?? 0) || this.lengthOf(a) - this.lengthOf(b);
-    if (x === undefined || y === undefined) return x === undefined ? -1 : 1;
+    const [p, q] = [this.networks6.get(a), this.networks6.get(b)];
+    if (p === undefined && q === undefined) return (this.bits[a] ?? 0) - (this.bits[b] ?? 0) || this.lengthOf(a) - this.lengthOf(b);
+    if (p === undefined || q === undefined) return p === undefined ? -1 : 1;
+    const [x, y] = [bits6(p), bits6(q)];
     return x < y ? -1 : x > y ? 1 : this.lengthOf(a) - this.lengthOf(b);
   }
 
@@ -145,15 +147,15 @@ export class PrefixBook {
   covers(whole: number, part: number): boolean {
     const length = this.lengthOf(whole);
     if (this.family(whole) !== this.family(part) || this.lengthOf(part) < length) return false;
-    const [x, y] = [this.bits6.get(whole), this.bits6.get(part)];
-    if (x !== undefined && y !== undefined) return network6Of(y, length) === x;
+    const [x, y] = [this.networks6.get(whole), this.networks6.get(part)];
+    if (x !== undefined && y !== undefined) return network6Of(bits6(y), length) === bits6(x);
     return length === 0 || ((this.bits[whole] ?? 0) ^ (this.bits[part] ?? 0)) >>> (32 - length) === 0;
   }
 
   /** All numbers in the order of `compare`. */
   sorted(): Int32Array {
     // As one number each where all are IPv4, as nearly everywhere: sorted without a function.
-    if (this.bits6.size > 0) return Int32Array.from({ length: this.count }, (_, i) => i).sort((a, b) => this.compare(a, b));
+    if (this.networks6.size > 0) return Int32Array.from({ length: this.count }, (_, i) => i).sort((a, b) => this.compare(a, b));
     const keys = new Float64Array(this.count);
     for (let i = 0; i < keys.length; i++) keys[i] = (this.bits[i] ?? 0) * six + (this.lengths[i] ?? 0);
     keys.sort();
