@@ -12,6 +12,9 @@ export const families: readonly Family[] = [4, 6];
 /** An OSPFv3 process whose routes are predicted: IPv6 unicast (RFC 5838 has others). */
 export const routesSix = (o: OspfInstance): boolean => o.version === 3 && o.addressFamily === 'ipv6';
 
+/** The first process of a router that routes the family it is looked at for. */
+export const processOf = (r: Router): OspfInstance | undefined => (r.asWritten ? r.instances[0] : r.instances.find((o) => o.version === 2));
+
 /** Whether a design says anything of a family: a process that routes it, an address, a static route. */
 export function hasFamily(design: Design, family: Family): boolean {
   return design.routers.some((r) =>

@@ -18,6 +18,12 @@ export interface FacingValue {
 
 const areaType = { normal: 'normal', stub: 'stub', nssa: 'NSSA' } as const;
 
+/** What may differ, and nobody minds: in version 3 the prefixes too (RFC 5340 §4.2.2.1). */
+const notCompared: readonly string[] = ['router-id', 'cost', 'priority', 'link-local', 'prefixes'];
+
+/** Global prefixes of a port. */
+const prefixWords = (p: Port): string => p.iface.addresses.map((x) => formatPrefix(prefixOf(x.bits, x.length))).join(', ') || 'none';
+
 /** The parameters of a pair side by side, in the order in which a router looks at them. */
 export function facingValues(pair: Pairing): FacingValue[] {
   const { port: a, peer: b } = pair.a;
@@ -42,13 +48,26 @@ export function facingValues(pair: Pairing): FacingValue[] {
     line('hello-interval', 'hello interval', (p) => `${p.settings.hello} s`, leaf('hello-interval')),
     line('dead-interval', 'dead interval', (p) => `${p.settings.dead} s`, leaf('dead-interval')),
     line('network-type', 'network type', (p) => p.type, leaf('interface-type'), typeApart),
-    line(
-      'subnet',
-      'subnet',
-      (p) => (p.address === undefined ? 'unnumbered' : formatPrefix(prefixOf(p.address, p.length))),
-      always,
-      refused.has('mask') || refused.has('subnet'),
-    ),
+    ...(a.six
+      ? [
+          line('instance-id', 'instance id', (p) => String(p.settings.instanceId), leaf('instance-id')),
+          line(
+            'link-local',
+            'link-local',
+            (p) => formatAddress(p.helloFrom ?? 0),
+            (p) => (p.iface.linkLocal?.derived ? 'standard' : 'written'),
+          ),
+          line('prefixes', 'prefixes', prefixWords, always),
+        ]
+      : [
+          line(
+            'subnet',
+            'subnet',
+            (p) => (p.address === undefined ? 'unnumbered' : formatPrefix(prefixOf(p.address, p.length))),
+            always,
+            refused.has('mask') || refused.has('subnet'),
+          ),
+        ]),
     line('authentication', 'authentication', (p) => authenticationWords(p.settings.authentication), leaf('authentication')),
     line(
       'mtu',
@@ -67,7 +86,7 @@ export function facingValues(pair: Pairing): FacingValue[] {
       (p) => (p.costFrom === 'reference-bandwidth' ? 'written' : p.costFrom),
     ),
     ...(elects(a.type) || elects(b.type) ? [line('priority', 'priority', (p) => String(p.settings.priority), leaf('priority'))] : []),
-  ].map((v) => (['router-id', 'cost', 'priority'].includes(v.id) && v.match === 'differs' ? { ...v, match: 'same' as const } : v));
+  ].map((v) => (notCompared.includes(v.id) && v.match === 'differs' ? { ...v, match: 'same' as const } : v));
 }
 
 /** One word or two for the state that a pair rests in. */

@@ -1,3 +1,4 @@
+import { processOf } from '../design/family';
 import type { Port } from '../adjacency/speakers';
 import { originOf, type Origin } from '../design/defaults';
 import type { Area, Interface, OspfInstance, Router } from '../design/design';
@@ -109,7 +110,7 @@ const mtuOf = (i: Interface): OriginValue => ({ iface: i.name, what: 'MTU', valu
 /** Every value that holds in a router's OSPF, with its origin: first the process, then interface by interface. */
 export function valuesOf(p: Prediction, routerIndex: number): OriginValue[] {
   const router: Router | undefined = p.design.routers[routerIndex];
-  const instance = router?.instances.find((o) => o.version === 2);
+  const instance = router && processOf(router);
   if (!router) return [];
   return [
     ...(instance ? processValues(instance) : []),

@@ -1,3 +1,4 @@
+import { processOf } from '../design/family';
 import type { Router } from '../design/design';
 import type { PolicyStatement } from '../design/policy';
 import { formatAddress, formatPrefix } from '../prefix/address';
@@ -54,7 +55,7 @@ export function usesOfPolicy(r: Router, name: string): string[] {
 
 /** Policies, prefix sets and filters of a router. */
 export function policiesOf(r: Router): RouterPolicies {
-  const instance = r.instances.find((o) => o.version === 2);
+  const instance = processOf(r);
   return {
     policies: [...r.policies.definitions.values()].map((d) => ({
       name: d.name,

@@ -1,3 +1,4 @@
+import { processOf } from '../design/family';
 import { configuredUp } from '../design/router-id';
 import type { Router } from '../design/design';
 import { formatAddress, formatPrefix } from '../prefix/address';
@@ -26,7 +27,7 @@ export interface RouterDetail extends RouterPolicies {
 }
 
 function areasOf(r: Router): RouterDetail['areas'] {
-  const all = r.instances.find((o) => o.version === 2)?.areas ?? [];
+  const all = processOf(r)?.areas ?? [];
   return all.map((a) => ({
     id: formatAddress(a.id),
     kind: a.type === 'normal' ? 'normal' : `${a.summary ? '' : 'totally-'}${a.type === 'stub' ? (a.summary ? 'stub' : 'stubby') : 'nssa'}`,

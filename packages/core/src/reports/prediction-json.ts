@@ -128,11 +128,12 @@ function virtualLinksJson(p: Prediction, s: Speaker): Json {
 /** Names the finding that stands at both ends of a neighbour which rests in another state than one would wish. */
 export function whyOf(
   p: Prediction,
-  findings: readonly { readonly id: string; readonly where: readonly { readonly router: string; readonly interface?: string }[] }[],
+  findings: readonly { readonly id: string; readonly family?: 6; readonly where: readonly { readonly router: string; readonly interface?: string }[] }[],
 ): WhyOf {
   const at = (port: Port, f: (typeof findings)[number]): boolean =>
     f.where.some((w) => w.router === p.design.routers[port.routerIndex]?.name && w.interface === port.iface.name);
-  return (v) => findings.find((f) => f.where.length > 1 && at(v.port, f) && at(v.peer, f))?.id ?? null;
+  const own = findings.filter((f) => (f.family ?? 4) === p.family);
+  return (v) => own.find((f) => f.where.length > 1 && at(v.port, f) && at(v.peer, f))?.id ?? null;
 }
 
 /** One OSPF process of a router in the shape of RFC 9129's state tree. */

@@ -1,3 +1,4 @@
+import { processOf } from '../design/family';
 import type { Port } from '../adjacency/speakers';
 import { authenticationWords } from '../adjacency/hello-match';
 import type { Area, OspfInstance, Router, StaticRoute } from '../design/design';
@@ -143,7 +144,7 @@ export function worksheetOf(p: Prediction, routerIndex: number): Worksheet | und
   const router = p.design.routers[routerIndex];
   if (!router) return undefined;
   const s = p.speakersOf(routerIndex)[0];
-  const o = router.instances.find((x) => x.version === 2);
+  const o = processOf(router);
   const values = valuesOf(p, routerIndex).filter((v) => v.iface === undefined);
   const roles = s
     ? [p.routing.isBorderRouter(s) ? 'area border router' : '', p.routing.isBoundaryRouter(s) ? 'AS boundary router' : ''].filter(Boolean)

@@ -117,6 +117,8 @@ export function cellWish(name: SheetName, p: Prediction, row: SheetRow, column: 
       return planWish(row, v);
     case 'statics':
       return staticWish(p, row, column, v);
+    case 'families':
+      return { refused: 'Both families are laid side by side here; change them in their own tables.' };
   }
 }
 
@@ -141,6 +143,7 @@ const keyColumns: Readonly<Record<SheetName, readonly string[]>> = {
   links: ['router', 'interface'],
   plan: ['prefix'],
   statics: ['router', 'prefix'],
+  families: ['router', 'interface'],
 };
 
 /** Cells of a text that a spreadsheet gave: tabs between, lines below, quotes around what holds either. */

@@ -1,9 +1,9 @@
 import { pairWord } from '../evidence/neighbor-words';
+import { runsIn } from '../adjacency/speakers';
 import { interfaceState } from '../adjacency/interface-state';
 import type { Pairing } from '../adjacency/settle';
 import { networkTypes } from '../design/design';
-import { covers, formatAddress, formatPrefix, networkOf, prefixOf } from '../prefix/address';
-import type { Ipv4Prefix } from '../prefix/ipv4';
+import { compareAddresses, covers, formatAddress, formatPrefix, hostLength, isSix, prefixOf, type Prefix } from '../prefix/address';
 import type { Prediction } from '../predict';
 import type { SheetName } from './sheet-names';
 
@@ -100,6 +100,17 @@ export const sheetColumns: Readonly<Record<SheetName, readonly SheetColumn[]>> =
     typed(number('preference')),
     text('announced', 'brought into OSPF'),
   ],
+  families: [
+    text('router'),
+    text('interface'),
+    text('differs', 'what differs'),
+    text('area'),
+    text('cost'),
+    text('hello', 'hello, s'),
+    text('neighbours'),
+    address('four', 'IPv4'),
+    address('six', 'IPv6'),
+  ],
 };
 
 type Cells = Readonly<Record<string, string | number | null | undefined>>;
@@ -124,7 +135,7 @@ function routerRows(p: Prediction): SheetRow[] {
       for (const v of [x.a, x.b]) full.set(v.port.routerIndex, (full.get(v.port.routerIndex) ?? 0) + 1);
   return p.design.routers.map((r, i) => {
     const s = p.speakersOf(i)[0];
-    const o = r.instances.find((x) => x.version === 2);
+    const o = r.instances.find((x) => runsIn(p.design, x));
     const from = s?.routerIdSource;
     const loopback = r.interfaces.find((x) => x.kind === 'loopback' && x.addresses.length > 0);
     const roles = s ? [p.routing.isBorderRouter(s) ? 'border' : '', p.routing.isBoundaryRouter(s) ? 'boundary' : ''].filter(Boolean) : [];
@@ -153,7 +164,7 @@ function interfaceRows(p: Prediction): SheetRow[] {
     r.interfaces.map((i, n) => {
       const port = p.portOf(ri, n);
       const entry = r.instances
-        .find((o) => o.version === 2)
+        .find((o) => runsIn(p.design, o))
         ?.areas.flatMap((a) => a.interfaces)
         .find((x) => x.name === i.name);
       const written = (leaf: string): boolean => entry?.written.has(leaf) ?? false;
@@ -227,7 +238,7 @@ function linkRows(p: Prediction): SheetRow[] {
   });
 }
 
-interface Held extends Ipv4Prefix {
+interface Held extends Prefix {
   readonly holders: readonly string[];
   readonly key: string;
   readonly router: string;
@@ -263,20 +274,20 @@ function heldSubnets(p: Prediction): Held[] {
 function nestedOf(held: readonly Held[]): Set<Held> {
   const out = new Set<Held>();
   let outer: Held | undefined;
-  for (const h of [...held].sort((a, b) => a.bits - b.bits || a.length - b.length))
+  for (const h of [...held].sort((a, b) => compareAddresses(a.bits, b.bits) || a.length - b.length))
     if (outer && covers(outer, h)) out.add(h);
     else outer = h;
   return out;
 }
 
 /** Blocks that subnets are taken from or summarised by: pools of the design and ranges of areas, each once. */
-function blocks(p: Prediction): { prefix: Ipv4Prefix; kind: string; area: number | undefined }[] {
+function blocks(p: Prediction): { prefix: Prefix; kind: string; area: number | undefined }[] {
   const ranges = p.design.routers.flatMap((r) =>
     r.instances.flatMap((o) =>
-      o.version === 2 ? o.areas.flatMap((a) => a.ranges.map((x) => ({ prefix: x.prefix, kind: 'summary', area: a.id }))) : [],
+      runsIn(p.design, o) ? o.areas.flatMap((a) => a.ranges.map((x) => ({ prefix: x.prefix, kind: 'summary', area: a.id }))) : [],
     ),
   );
-  const pools = p.design.settings.pools.map((x) => ({ prefix: x.prefix, kind: `pool of ${x.purpose}`, area: x.area }));
+  const pools = (p.family === 6 ? [] : p.design.settings.pools).map((x) => ({ prefix: x.prefix, kind: `pool of ${x.purpose}`, area: x.area }));
   const seen = new Set<string>();
   return [...ranges, ...pools].filter((b) => {
     const key = `${b.kind} ${formatPrefix(b.prefix)} ${b.area ?? ''}`;
@@ -287,8 +298,8 @@ function blocks(p: Prediction): { prefix: Ipv4Prefix; kind: string; area: number
 function planRows(p: Prediction): SheetRow[] {
   const held = heldSubnets(p);
   const nested = nestedOf(held);
-  const size = (x: Ipv4Prefix): number => 2 ** (32 - x.length);
-  const hosts = (x: Ipv4Prefix): number => size(x) - 2;
+  const size = (x: Prefix): number => 2 ** (hostLength(x.bits) - x.length);
+  const hosts = (x: Prefix): number => size(x) - 2;
   const wide = blocks(p).map((b) => {
     // Subnets inside subnets count once.
     const inside = held.filter((h) => !nested.has(h) && covers(b.prefix, h));
@@ -297,22 +308,25 @@ function planRows(p: Prediction): SheetRow[] {
       kind: b.kind,
       prefix: formatPrefix(b.prefix),
       area: b.area === undefined ? '' : areaWord(b.area),
-      addresses: size(b.prefix),
-      used,
-      free: size(b.prefix) - used,
-      full: Math.round((used / size(b.prefix)) * 100),
+      // Of IPv6 nobody counts addresses: there are enough.
+      ...(isSix(b.prefix.bits)
+        ? {}
+        : { addresses: size(b.prefix), used, free: size(b.prefix) - used, full: Math.round((used / size(b.prefix)) * 100) }),
       holders: `${inside.length} subnets`,
     };
     const leading: SheetRow = { ...row('plan', `${b.kind} ${formatPrefix(b.prefix)} ${b.area ?? ''}`, '', cells), leads: true };
-    return { at: b.prefix, order: 0, row: loudIf(cells.full >= 100, leading) };
+    return { at: b.prefix, order: 0, row: loudIf((cells.full ?? 0) >= 100, leading) };
   });
   const narrow = held.map((h) => {
     const used = h.holders.length;
     const names = [...new Set(h.holders)];
     // Of links and loopbacks only who holds them says something.
-    const counted = h.length < 30 ? { addresses: hosts(h), used, free: Math.max(0, hosts(h) - used), full: Math.round((used / hosts(h)) * 100) } : {};
+    const counted =
+      !isSix(h.bits) && h.length < 30
+        ? { addresses: hosts(h), used, free: Math.max(0, hosts(h) - used), full: Math.round((used / hosts(h)) * 100) }
+        : {};
     const cells = {
-      kind: h.loopback ? 'loopback' : h.length >= 30 ? 'link' : 'LAN',
+      kind: h.loopback ? 'loopback' : h.length >= hostLength(h.bits) - 2 ? 'link' : 'LAN',
       prefix: formatPrefix(h),
       area: h.area === undefined ? '' : areaWord(h.area),
       ...counted,
@@ -321,13 +335,13 @@ function planRows(p: Prediction): SheetRow[] {
     return { at: h, order: 1, row: row('plan', h.key, h.router, cells) };
   });
   return [...wide, ...narrow]
-    .sort((a, b) => networkOf(a.at.bits, a.at.length) - networkOf(b.at.bits, b.at.length) || a.at.length - b.at.length || a.order - b.order)
+    .sort((a, b) => compareAddresses(a.at.bits, b.at.bits) || a.at.length - b.at.length || a.order - b.order)
     .map((x) => x.row);
 }
 
 function staticRows(p: Prediction): SheetRow[] {
   return p.design.routers.flatMap((r) => {
-    const brought = r.instances.some((o) => o.version === 2 && o.redistribution.some((x) => x.source === 'static'));
+    const brought = r.instances.some((o) => runsIn(p.design, o) && o.redistribution.some((x) => x.source === 'static'));
     return r.staticRoutes.map((s) =>
       row('statics', `${r.name} ${formatPrefix(s.prefix)}`, r.name, {
         router: r.name,
@@ -342,8 +356,74 @@ function staticRows(p: Prediction): SheetRow[] {
   });
 }
 
-/** A table of the design: what is written, with what follows from it beside. */
-export function sheetOf(name: SheetName, p: Prediction): Sheet {
-  const rows = { routers: routerRows, interfaces: interfaceRows, links: linkRows, plan: planRows, statics: staticRows }[name](p);
-  return { columns: sheetColumns[name], rows };
+/** How an interface stands in one version: its area and values, and what became of its neighbours. */
+function standing(
+  p: Prediction | undefined,
+  router: number,
+  iface: number,
+): { area: string; cost: string; hello: string; state: string; good: boolean } {
+  const port = p?.portOf(router, iface);
+  if (!p || !port) return { area: '', cost: '', hello: '', state: p && p.speakersOf(router).length > 0 ? 'not in it' : 'not spoken', good: true };
+  const views = p.adjacencies.views[port.index] ?? [];
+  const full = views.filter((v) => v.state === 'full').length;
+  const rests = views.filter((v) => v.state === '2-way').length;
+  const own = port.up ? (port.loopback ? 'loopback' : port.settings.passive ? 'passive' : undefined) : 'down';
+  const state = own ?? (views.length === 0 ? 'nobody there' : full + rests === views.length ? `${full} full` : `${full} of ${views.length} full`);
+  return {
+    area: areaWord(port.area.id),
+    cost: String(port.cost),
+    hello: port.loopback || port.settings.passive ? '' : String(port.settings.hello),
+    state,
+    good: own !== undefined || full + rests === views.length,
+  };
+}
+
+/** A value of both versions: once where they agree. */
+const beside = (two: string, three: string): string => (two === three ? two : `${two || 'none'} | ${three || 'none'}`);
+
+/** Both families side by side, interface by interface: where one has what the other lacks, or has otherwise. */
+function familyRows(p: Prediction, other: Prediction | undefined): SheetRow[] {
+  const [four, six] = p.family === 6 ? [other, p] : [p, other];
+  const any = six ?? p;
+  return any.design.routers.flatMap((r, n) =>
+    r.interfaces.map((i, k): SheetRow => {
+      const [a, b] = [standing(four, n, k), standing(six, n, k)];
+      const was = four?.design.routers[n]?.interfaces[k];
+      const now = six?.design.routers[n]?.interfaces[k];
+      const spoken = [four, six].every((x) => (x?.speakersOf(n).length ?? 0) > 0);
+      const differs = [
+        (a.area === '') !== (b.area === '') ? `only in ${a.area === '' ? 'OSPFv3' : 'OSPFv2'}` : a.area === b.area ? '' : 'area',
+        a.area !== '' && b.area !== '' && a.cost !== b.cost ? 'cost' : '',
+        a.hello !== '' && b.hello !== '' && a.hello !== b.hello ? 'hello' : '',
+        a.state !== b.state && a.area !== '' && b.area !== '' ? 'neighbours' : '',
+      ].filter(Boolean);
+      const cells = {
+        router: r.name,
+        interface: i.name,
+        four: was?.addresses.map(host).join(' ') || (was?.unnumbered ? 'unnumbered' : ''),
+        six: now?.addresses.map(host).join(' ') || (now?.linkLocal ? formatAddress(now.linkLocal.address) : ''),
+        area: beside(a.area, b.area),
+        cost: beside(a.cost, b.cost),
+        hello: beside(a.hello, b.hello),
+        neighbours: beside(a.state, b.state),
+        differs: spoken ? differs.join(', ') : '',
+      };
+      return loudIf((spoken && differs.length > 0) || !a.good || !b.good, row('families', `${r.name}/${i.name}`, r.name, cells));
+    }),
+  );
+}
+
+/**
+ * A table of the design: what is written, with what follows from it beside.
+ *
+ * @param other  what the other family makes of the design, for the table of both
+ */
+export function sheetOf(name: SheetName, p: Prediction, other?: Prediction): Sheet {
+  const rows =
+    name === 'families'
+      ? familyRows(p, other)
+      : { routers: routerRows, interfaces: interfaceRows, links: linkRows, plan: planRows, statics: staticRows }[name](p);
+  // Cells are typed into for IPv4 so far.
+  const columns = sheetColumns[name];
+  return { columns: p.family === 6 ? columns.map((c) => ({ ...c, typed: false })) : columns, rows };
 }

@@ -22,6 +22,7 @@ import { LineForm } from '../forms/line-form';
 import { Rail } from './rail';
 import { TopBar } from './top-bar';
 import { Waiting } from './waiting';
+import { lookAt } from '../model/families';
 import { goStage } from '../model/moving';
 
 const screens = { layout: Layout, neighbours: Neighbours, routes: Routes, failures: Failures, changes: Changes } as const;
@@ -37,6 +38,9 @@ function onKey(e: KeyboardEvent): void {
   } else if (!modified && e.key === '?' && !typing(e.target)) {
     e.preventDefault();
     openKeys(true);
+  } else if (!modified && !e.altKey && e.key === 'v' && !typing(e.target)) {
+    const { view } = useStore.getState();
+    if (view && view.families.length > 1) void lookAt(view.family === 4 ? 6 : 4);
   } else if (!modified && !e.altKey && !typing(e.target)) {
     const stage = stages[Number(e.key) - 1];
     if (/^[1-9]$/.test(e.key) && stage) goStage(stage);

@@ -12,6 +12,7 @@ const keys: readonly { readonly where: string; readonly list: readonly (readonly
     list: [
       ['/', 'type a change'],
       ['1 … 5', 'go to a stage'],
+      ['v', 'look at the other family, where there are two'],
       ['Ctrl Z', 'undo'],
       ['Ctrl Shift Z', 'redo'],
       ['?', 'this list'],

@@ -6,6 +6,7 @@ import { useEffect, useRef, useState } from 'react';
 import { CompareControl } from './compare-control';
 import { exportDesign, type ExportKind } from './export-design';
 import { fileName, save } from '../parts/save';
+import { FamilySwitch } from './family-switch';
 import { MadeUpCampus } from './made-up-campus';
 import { ShelfDialog } from './shelf-dialog';
 import { redo, undo } from '../model/history';
@@ -260,6 +261,7 @@ export function TopBar() {
       <button type="button" className="control" onClick={() => openEntry()} title="Quick entry: one line that changes the design ( / )">
         Type a change
       </button>
+      <FamilySwitch />
       <CompareControl />
       <ThemeControl />
       <FileMenu />

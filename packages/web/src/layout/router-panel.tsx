@@ -52,6 +52,8 @@ function Field({ label, value, written, choices, by, line }: FieldProps) {
       setFault(undefined);
     }
   };
+  // Lines of quick entry are about OSPFv2 so far.
+  const fixed = useStore((s) => s.view?.family === 6);
   const look = `field w-full min-w-0 py-0.5 text-right font-mono text-[12.5px] ${written ? '' : 'text-ink2'}`;
   return (
     <label className="grid grid-cols-[1fr_152px] items-center gap-2 py-0.5">
@@ -60,7 +62,7 @@ function Field({ label, value, written, choices, by, line }: FieldProps) {
         {by !== undefined && <span className="text-ink2"> {by}</span>}
       </span>
       {choices ? (
-        <select className={look} value={value} onChange={(e) => commit(e.target.value)}>
+        <select className={look} value={value} disabled={fixed} onChange={(e) => commit(e.target.value)}>
           {[...new Set([value, ...choices])].map((c) => (
             <option key={c}>{c}</option>
           ))}
@@ -68,6 +70,7 @@ function Field({ label, value, written, choices, by, line }: FieldProps) {
       ) : (
         <input
           className={look}
+          readOnly={fixed}
           value={typed ?? value}
           aria-invalid={fault !== undefined}
           onChange={(e) => setTyped(e.target.value)}

@@ -1,3 +1,4 @@
+import type { Family } from '@gentle-compass/core/design/family';
 import { sheetNames, type SheetName } from '@gentle-compass/core/sheets/sheet-names';
 
 /** The stages of the work that can be entered, in their order. */
@@ -6,6 +7,8 @@ export type Stage = (typeof stages)[number];
 
 /** Where the user is: what the address bar holds. */
 export interface Address {
+  /** The family that is looked at: IPv6 only where it is asked for. */
+  readonly family: Family;
   readonly stage: Stage;
   readonly router: string | undefined;
   readonly segment: number | undefined;
@@ -28,6 +31,7 @@ export function parseAddress(query: string): Address {
     return text !== null && /^\d{1,15}$/.test(text) ? Number(text) : undefined;
   };
   return {
+    family: q.get('family') === '6' ? 6 : 4,
     stage: stages.find((s) => s === q.get('stage')) ?? 'layout',
     router: q.get('router') ?? undefined,
     segment: number('segment'),
@@ -41,6 +45,7 @@ export function parseAddress(query: string): Address {
 /** Writes an address as a query. */
 export function formatAddress(a: Address): string {
   const q = new URLSearchParams();
+  if (a.family === 6) q.set('family', '6');
   if (a.stage !== 'layout') q.set('stage', a.stage);
   if (a.router !== undefined) q.set('router', a.router);
   if (a.segment !== undefined) q.set('segment', String(a.segment));

@@ -8,6 +8,7 @@ import type { RouteRow } from './view';
 test('an address is read back as it was written', () => {
   const optional = <T>(a: fc.Arbitrary<T>): fc.Arbitrary<T | undefined> => fc.option(a, { nil: undefined });
   const address = fc.record({
+    family: fc.constantFrom(4 as const, 6 as const),
     stage: fc.constantFrom(...stages),
     router: optional(fc.string()),
     segment: optional(fc.nat()),
@@ -20,6 +21,7 @@ test('an address is read back as it was written', () => {
 });
 test('what an address bar may hold of nonsense leads to the first stage', () => {
   expect(parseAddress('?stage=moon&segment=-3&prefix=<1e9>')).toEqual({
+    family: 4,
     stage: 'layout',
     router: undefined,
     segment: undefined,

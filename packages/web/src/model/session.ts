@@ -7,6 +7,7 @@ import { hearOthers, shelf } from '../storage/shelf';
 import { workbench } from '../worker/client';
 import { readApart, Stopped } from '../worker/reading';
 import { readAddress, writeAddress } from './address';
+import { followFamily } from './families';
 import { refer } from './comparing';
 import { setFailures } from './failing';
 import { inTurn } from './history';
@@ -84,6 +85,7 @@ async function show(design: StoredDesign, keepIt: boolean | string): Promise<voi
     reference: undefined,
     comparison: undefined,
   });
+  await followFamily();
   if (keepIt === false)
     void shelf()
       .markOpen(design.id)
@@ -111,6 +113,7 @@ export async function start(): Promise<void> {
     const address = readAddress();
     const before = get().fail.join();
     set(address);
+    void followFamily();
     if (address.fail.join() !== before) void setFailures(address.fail, false);
   });
   try {

@@ -67,6 +67,7 @@ export interface State extends Address {
 }
 
 export const useStore = create<State>(() => ({
+  family: 4,
   stage: 'layout',
   router: undefined,
   segment: undefined,

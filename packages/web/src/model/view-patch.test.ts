@@ -4,6 +4,8 @@ import type { DesignView, PairView, RouterView, SegmentView } from './view';
 const router = (name: string): RouterView => ({ name }) as RouterView;
 const view = (more: Partial<DesignView>): DesignView => ({
   name: 'campus',
+  family: 4,
+  families: [4],
   routers: [],
   segments: [],
   pairs: [],

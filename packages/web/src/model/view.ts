@@ -1,6 +1,7 @@
 import type { FacingValue } from '@gentle-compass/core/evidence/neighbor-words';
 import type { EvidenceStep } from '@gentle-compass/core/evidence/route-evidence';
 import type { Edit } from '@gentle-compass/core/design/edit';
+import type { Family } from '@gentle-compass/core/design/family';
 import type { MapPlace } from '@gentle-compass/core/design/settings';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
@@ -16,6 +17,9 @@ import type { MapLayout } from '../map/layout-input';
 /** What the page shows of a design: plain values that pass between worker and page. */
 export interface DesignView {
   readonly name: string;
+  /** The family that is looked at, and those that the design speaks. */
+  readonly family: Family;
+  readonly families: readonly Family[];
   readonly routers: readonly RouterView[];
   readonly segments: readonly SegmentView[];
   readonly pairs: readonly PairView[];

@@ -4,6 +4,7 @@ import { useId, useState } from 'react';
 import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
 import { stageOfRule } from './stage-of-rule';
 import { acceptFinding, makeChange } from '../model/history';
+import { lookAt } from '../model/families';
 import { go } from '../model/moving';
 import { useCost } from '../model/judging';
 import { useStore } from '../model/state';
@@ -118,7 +119,6 @@ export function FindingCard({
   readonly letter?: string | undefined;
   readonly mend?: boolean;
 }) {
-  const pair = useStore((s) => s.view?.pairs.find((p) => p.finding === finding.id)?.id);
   const colour = finding.accepted
     ? 'text-ink2'
     : finding.severity === 'error'
@@ -127,17 +127,22 @@ export function FindingCard({
         ? 'text-caution'
         : 'text-ink2';
   const first = finding.where.find((w) => w.router !== '');
-  const open = (): void => {
+  const other = useStore((s) => s.view !== undefined && s.view.families.length > 1 && s.view.family !== (finding.family ?? 4));
+  const open = async (): Promise<void> => {
+    // What a finding is about is shown as its own family has it.
+    if (other) await lookAt(finding.family ?? 4);
+    const pair = useStore.getState().view?.pairs.find((p) => p.finding === finding.id)?.id;
     const stage = stageOfRule(finding.rule);
     if (pair !== undefined) go({ stage: 'neighbours', pair });
     else go({ stage: stage === 'neighbours' ? 'layout' : stage, router: first?.router });
   };
   return (
     <article className="border-b border-fine py-2">
-      <button type="button" className="block w-full text-left" onClick={open}>
+      <button type="button" className="block w-full text-left" onClick={() => void open()}>
         <span className={`font-semibold ${colour}`}>
           {letter !== undefined && `${letter} · `}
           {finding.accepted ? 'accepted' : finding.severity}
+          {finding.family === 6 && ' · IPv6'}
         </span>{' '}
         <span>{finding.message}</span>
       </button>

@@ -89,7 +89,14 @@ export function RouteTable({
   );
   const wide = useWide(1600) && !compared;
   const own = wide ? [...columns, ...further] : columns;
-  const grid = { gridTemplateColumns: compared ? '132px 84px 44px minmax(110px, 1fr) minmax(110px, 170px)' : own.map((c) => c.width).join(' ') };
+  // As wide as the longest prefix of the table, each sign 7.9 pixels: those of IPv6 are long.
+  const longest = useMemo(() => Math.ceil(7.9 * Math.max(0, ...rows.map((r) => r.prefix.length))), [rows]);
+  const prefix = (least: number): string => `${Math.max(least, longest)}px`;
+  const grid = {
+    gridTemplateColumns: compared
+      ? `${prefix(132)} 84px 44px minmax(110px, 1fr) minmax(110px, 170px)`
+      : own.map((c) => (c.id === 'prefix' ? prefix(parseInt(c.width)) : c.width)).join(' '),
+  };
   const copy = (): void => {
     const lines = shown.map((r) => [r.prefix, r.type, r.metric ?? '', hopText(r), ...(compared ? [r.change, r.before] : [])].join('\t'));
     void copyText([`prefix\ttype\tcost\tnext hops${compared ? '\tchange\tbefore' : ''}`, ...lines].join('\n'));

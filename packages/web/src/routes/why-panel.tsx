@@ -14,7 +14,17 @@ const typeNames: Record<number, string> = {
   4: 'boundary-router summary',
   5: 'external',
   7: 'NSSA external',
+  0x2001: 'router',
+  0x2002: 'network',
+  0x2003: 'inter-area prefix',
+  0x2004: 'inter-area router',
+  0x4005: 'external',
+  0x2007: 'NSSA external',
+  0x2009: 'intra-area prefix',
 };
+
+/** A type as the version writes it: a small number, or the whole LS type (RFC 5340 A.4.2.1). */
+const typeNumber = (type: number): string => (type < 16 ? String(type) : `0x${type.toString(16)}`);
 
 const sourceWords: Record<string, string> = {
   direct: 'an own interface',
@@ -61,7 +71,8 @@ function Step({ step }: { readonly step: EvidenceStep }) {
       return (
         <details>
           <summary className="cursor-pointer">
-            Type {step.lsa.type} ({typeNames[step.lsa.type]}) of <strong className="font-semibold">{step.origin.router}</strong>: it {step.says}.
+            Type {typeNumber(step.lsa.type)} ({typeNames[step.lsa.type]}) of <strong className="font-semibold">{step.origin.router}</strong>: it{' '}
+            {step.says}.
           </summary>
           <dl className="mt-1 grid grid-cols-[auto_1fr] gap-x-3 font-mono text-xs text-ink2">
             <dt>id</dt>

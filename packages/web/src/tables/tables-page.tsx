@@ -23,6 +23,7 @@ const titles: Record<SheetName, string> = {
   links: 'Links',
   plan: 'Address plan',
   statics: 'Static routes',
+  families: 'Both families',
 };
 /** The beginning of the line that adds a row. */
 const adding: Record<SheetName, readonly { readonly words: string; readonly line: string }[]> = {
@@ -34,6 +35,7 @@ const adding: Record<SheetName, readonly { readonly words: string; readonly line
   links: [{ words: 'Add a link', line: 'link ' }],
   plan: [{ words: 'Add a pool', line: 'pool ' }],
   statics: [{ words: 'Add a static route', line: 'static ' }],
+  families: [],
 };
 
 /** The tables of the design in the place of the map: sorted, narrowed, typed over, pasted into and copied out. */
@@ -70,6 +72,7 @@ export function TablesPage({ name }: { readonly name: SheetName }) {
       faults,
     );
   };
+  const both = useStore((s) => (s.view?.families.length ?? 1) > 1);
   const copy = (what: readonly SheetRow[]): void => void copyText(copyOut(name, what));
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col bg-sheet">
@@ -79,11 +82,13 @@ export function TablesPage({ name }: { readonly name: SheetName }) {
           Back to the map
         </button>
         <div role="group" aria-label="Table" className="flex">
-          {sheetNames.map((n) => (
-            <button key={n} type="button" className="control -ml-px first:ml-0" aria-pressed={n === name} onClick={() => show(n)}>
-              {titles[n]}
-            </button>
-          ))}
+          {sheetNames
+            .filter((n) => n !== 'families' || both)
+            .map((n) => (
+              <button key={n} type="button" className="control -ml-px first:ml-0" aria-pressed={n === name} onClick={() => show(n)}>
+                {titles[n]}
+              </button>
+            ))}
         </div>
         <input
           className="field w-52"

@@ -1,3 +1,4 @@
+import { familyOf } from '@gentle-compass/core/design/settings';
 import { routeChanges } from '@gentle-compass/core/compare/route-changes';
 import { formatFailure, parseFailure, type FailureSpec } from '@gentle-compass/core/failures/outage';
 import type { Comparison } from '@gentle-compass/core/compare/compare';
@@ -109,10 +110,12 @@ export function failuresNamed(words: readonly string[]): { readonly good: readon
 /** Expectations that do not hold in a state. */
 function brokenIn(p: Prediction): FailureView['broken'] {
   const f = new Forwarding(p);
-  return p.design.settings.expectations.flatMap((e) => {
-    const { name, holds, message } = checkExpectation(f, e, false);
-    return holds ? [] : [{ name, message }];
-  });
+  return p.design.settings.expectations
+    .filter((e) => familyOf(e) === p.family)
+    .flatMap((e) => {
+      const { name, holds, message } = checkExpectation(f, e, false);
+      return holds ? [] : [{ name, message }];
+    });
 }
 
 /** What failures do, from the tables before and after laid side by side. */

@@ -1,6 +1,7 @@
 import { applyEdits, type Edit } from '@gentle-compass/core/design/edit';
 import type { SourceDocument } from '@gentle-compass/core/documents/documents';
-import { checkDesign } from '@gentle-compass/core/findings/catalogue';
+import { designOf, hasFamily, type Family } from '@gentle-compass/core/design/family';
+import { checkFamilies, type CheckResult } from '@gentle-compass/core/findings/catalogue';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import { designFrom, type ReadResult } from '@gentle-compass/core/formats/read-set';
 import { predict, type Prediction } from '@gentle-compass/core/predict';
@@ -19,18 +20,16 @@ interface Tried extends Made {
   readonly from: readonly SourceDocument[];
   /** The edits as text. */
   readonly edits: string;
-  check?: ReturnType<typeof checkDesign>;
+  check?: CheckResult;
 }
-
-/** The checks without what takes long: expectations are looked at in the network as it is, not under every failure. */
-export const quickCheck = (p: Prediction, documents: readonly SourceDocument[]): ReturnType<typeof checkDesign> =>
-  checkDesign(p, documents, { withConsequences: false, underFailures: false });
 
 /** The open design with what is known of it: its documents, its prediction, its findings. What the desks share; small on purpose. */
 export class Held {
   name = '';
   documents: readonly SourceDocument[] = [];
   read: ReadResult = designFrom([]);
+  /** The family that is looked at: `now` is its prediction. */
+  family: Family = 4;
   now: Prediction = predict(this.read.design);
   /** The state before the last edit. */
   before: { readonly now: Prediction; readonly findings: readonly Finding[] } = { now: this.now, findings: [] };
@@ -49,6 +48,8 @@ export class Held {
   /** Counts designs taken: a long answer to an older one is given up. */
   designs = 0;
 
+  /** The prediction of the other family, by that of the one looked at; made when it is asked for. */
+  private readonly beside = new WeakMap<Prediction, Prediction>();
   private tried: Tried | undefined;
   private checked: Prediction | undefined;
 
@@ -73,7 +74,50 @@ export class Held {
   made(documents: readonly SourceDocument[]): Made {
     const start = performance.now();
     const read = designFrom(documents, { clock: Date.now() });
-    return { documents, read, now: this.now.edited(read.design), milliseconds: performance.now() - start };
+    const other = this.beside.get(this.now);
+    // Where nothing of IPv6 is left, IPv4 is looked at.
+    const now = this.family === 6 && !hasFamily(read.design, 6) ? predict(read.design) : this.now.edited(read.design);
+    if (other && hasFamily(read.design, 6) && now.family !== other.family) this.beside.set(now, other.edited(read.design));
+    return { documents, read, now, milliseconds: performance.now() - start };
+  }
+
+  /** What the other family makes of a state, where the design says anything of IPv6. */
+  otherOf(now: Prediction): Prediction | undefined {
+    if (!hasFamily(designOf(now.design), 6)) return undefined;
+    let other = this.beside.get(now);
+    if (!other) this.beside.set(now, (other = predict(designOf(now.design), now.failures, { family: now.family === 6 ? 4 : 6 })));
+    return other;
+  }
+
+  /** A state as both families see it, IPv4 first. */
+  bothOf(now: Prediction): readonly Prediction[] {
+    const other = this.otherOf(now);
+    return [now, ...(other ? [other] : [])].sort((a, b) => a.family - b.family);
+  }
+
+  /** The checks without what takes long: expectations are looked at in the network as it is, not under every failure. */
+  quickCheck(now: Prediction, documents: readonly SourceDocument[]): CheckResult {
+    return checkFamilies(this.bothOf(now), documents, { withConsequences: false, underFailures: false });
+  }
+
+  /** Looks at the other family: every state that is held is that of it from here on. */
+  lookAt(family: Family): void {
+    if (family === this.family) return;
+    const next = this.otherOf(this.now);
+    if (!next) return;
+    const was = this.now;
+    const across = (p: Prediction): Prediction => this.otherOf(p) ?? predict(designOf(p.design), [], { family });
+    this.designs++;
+    this.family = family;
+    this.tried = undefined;
+    this.failed = undefined;
+    this.before = { ...this.before, now: across(this.before.now) };
+    if (this.reference) this.reference = { ...this.reference, now: across(this.reference.now) };
+    this.now = next;
+    this.beside.set(next, was);
+    // What was found is about both, and stays.
+    if (this.checked === was) this.checked = next;
+    if (this.judged === was) this.judged = next;
   }
 
   /** The same after edits; what was tried just before is not made again. */
@@ -98,6 +142,7 @@ export class Held {
     this.documents = documents;
     this.read = read;
     this.now = now;
+    this.family = now.family;
     this.failed = undefined;
     this.taken = milliseconds;
   }
@@ -126,7 +171,7 @@ export class Held {
     if (this.checked === this.now) return;
     this.checked = this.now;
     const known = this.tried?.now === this.now ? this.tried.check : undefined;
-    const { findings, expectations } = known ?? quickCheck(this.now, this.documents);
+    const { findings, expectations } = known ?? this.quickCheck(this.now, this.documents);
     this.findings = this.quick = findings;
     this.expectations = expectations;
   }

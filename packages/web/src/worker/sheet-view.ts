@@ -11,6 +11,7 @@ const words: Record<SheetName, string> = {
   links: 'links',
   plan: 'the address plan',
   statics: 'static routes',
+  families: 'both families',
 };
 
 /** What typing values into cells of a sheet would do together; each that cannot be is told by its place. Nothing is changed. */

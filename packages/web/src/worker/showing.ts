@@ -1,3 +1,4 @@
+import { designOf, families, hasFamily, type Family } from '@gentle-compass/core/design/family';
 import { foldsAbove, wholeInput } from '../map/fold';
 import { layoutMap, type MapLayout } from '../map/layout';
 import type { DesignView, RouterView, SegmentView } from '../model/view';
@@ -5,6 +6,8 @@ import { patchBetween } from '../model/view-patch';
 import type { Held } from './held';
 import { ViewMaking } from './view-making';
 import { areaViews, countedUpTo } from './views';
+
+const onlyFour: readonly Family[] = [4];
 
 /** What the page shows of the open design: whole once, then what changed. */
 export class Showing {
@@ -35,6 +38,8 @@ export class Showing {
     const { segments } = this.making;
     return {
       name: held.name,
+      family: held.family,
+      families: hasFamily(designOf(p.design), 6) ? families : onlyFour,
       routers,
       segments,
       pairs: this.making.pairsOf(p, findings),

@@ -37,7 +37,7 @@ export class ViewMaking {
 
   /** Pairs with the first finding that names both ends. */
   pairsOf(p: Prediction, findings: readonly Finding[]): readonly PairView[] {
-    const at = findingsByPlace(findings);
+    const at = findingsByPlace(findings.filter((f) => (f.family ?? 4) === p.family));
     const before = this.shownPairs;
     const out = p.adjacencies.pairs.map((pair, n) => {
       const known = this.pairs.get(pair);

@@ -1,9 +1,10 @@
+import type { Interface } from '@gentle-compass/core/design/design';
 import { leadingWords } from '@gentle-compass/core/compare/leading';
 import { interfaceState } from '@gentle-compass/core/adjacency/interface-state';
 import type { Pairing } from '@gentle-compass/core/adjacency/settle';
 import type { Comparison } from '@gentle-compass/core/compare/compare';
 import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
-import { formatAddress, formatPrefix } from '@gentle-compass/core/prefix/address';
+import { formatAddress, formatPrefix, prefixOf } from '@gentle-compass/core/prefix/address';
 import type { Ipv4 } from '@gentle-compass/core/prefix/ipv4';
 import { prefixBook } from '@gentle-compass/core/prefix/prefix-book';
 import type { Prediction } from '@gentle-compass/core/predict';
@@ -14,6 +15,10 @@ const areaTypeWords = { normal: 'normal', stub: 'stub', nssa: 'NSSA' } as const;
 
 /** Designs up to this many routers have all their tables made when they are shown; of larger ones only those that are looked at. */
 export const countedUpTo = 150;
+
+/** A link-local address, with a mark where no document gives it. */
+const linkLocalWords = ({ linkLocal }: Interface): string[] =>
+  linkLocal ? [`${formatAddress(linkLocal.address)}${linkLocal.derived ? ' (derived)' : ''}`] : [];
 
 /** A router as the page shows it. */
 export function routerView(p: Prediction, index: number): RouterView {
@@ -41,7 +46,7 @@ export function routerView(p: Prediction, index: number): RouterView {
       return {
         name: i.name,
         kind: i.kind,
-        addresses: i.addresses.map((a) => `${formatAddress(a.bits)}/${a.length}`),
+        addresses: [...i.addresses.map((a) => `${formatAddress(a.bits)}/${a.length}`), ...linkLocalWords(i)],
         area: port ? formatAddress(port.area.id) : null,
         state: port ? interfaceState(port, p.adjacencies.leaders[port.index] ?? { dr: 0, bdr: 0 }) : 'not in OSPF',
         cost: port?.cost ?? null,
@@ -50,6 +55,14 @@ export function routerView(p: Prediction, index: number): RouterView {
       };
     }),
   };
+}
+
+/** Global IPv6 prefixes that the members of a wire have there, each once. */
+function prefixesOn(p: Prediction, index: number): string[] {
+  const out = new Set<string>();
+  for (const m of p.segments.list[index]?.members ?? [])
+    for (const a of p.design.routers[m.router]?.interfaces[m.iface]?.addresses ?? []) out.add(formatPrefix(prefixOf(a.bits, a.length)));
+  return [...out];
 }
 
 /** A wire or LAN as the page shows it. */
@@ -62,7 +75,7 @@ export function segmentView(p: Prediction, index: number): SegmentView {
   return {
     index,
     kind: s.kind,
-    subnets: s.subnets.map(formatPrefix),
+    subnets: p.family === 6 ? prefixesOn(p, index) : s.subnets.map(formatPrefix),
     area: ports[0] ? formatAddress(ports[0].area.id) : null,
     fail: `${s.kind === 'cable' ? 'link' : 'lan'}:${place}`,
     members: s.members.map((m) => {
@@ -72,7 +85,7 @@ export function segmentView(p: Prediction, index: number): SegmentView {
       return {
         router: p.design.routers[m.router]?.name ?? '',
         iface: i?.name ?? '',
-        address: i?.addresses[0] ? formatAddress(i.addresses[0].bits) : 'unnumbered',
+        address: i?.addresses[0] ? formatAddress(i.addresses[0].bits) : i?.linkLocal ? formatAddress(i.linkLocal.address) : 'unnumbered',
         cost: port?.cost ?? null,
         leads: !port || !leaders || port.settings.passive ? '' : leaders.dr === port.routerId ? 'DR' : leaders.bdr === port.routerId ? 'BDR' : '',
       };
@@ -85,7 +98,11 @@ export function pairView(p: Prediction, pair: Pairing): Omit<PairView, 'finding'
   const side = (v: Pairing['a']): PairView['a'] => ({
     router: p.design.routers[v.port.routerIndex]?.name ?? '',
     iface: v.port.iface.name,
-    address: v.port.address === undefined ? 'unnumbered' : `${formatAddress(v.port.address)}/${v.port.length}`,
+    address: v.port.six
+      ? formatAddress(v.port.helloFrom ?? 0)
+      : v.port.address === undefined
+        ? 'unnumbered'
+        : `${formatAddress(v.port.address)}/${v.port.length}`,
     state: v.state,
     words: viewWords(v),
     cost: v.port.cost,
@@ -127,14 +144,39 @@ export function areaViews(p: Prediction): AreaView[] {
   return [...out].sort(([a], [b]) => a - b).map(([id, e]) => ({ id: formatAddress(id), type: e.type, prefix: e.prefix, routers: [...e.routers] }));
 }
 
-/** Host name of the router that owns an address; empty without. */
-function routerAt(p: Prediction, address: Ipv4): string {
-  for (const r of p.design.routers) if (r.interfaces.some((i) => i.addresses.some((a) => a.bits === address))) return r.name;
-  return '';
+const ownersIn = new WeakMap<Prediction['design'], ReadonlyMap<number, readonly string[]>>();
+
+/** Host names by their addresses; of a link-local one several, each on its own wire. */
+function ownersOf({ design }: Prediction): ReadonlyMap<number, readonly string[]> {
+  let known = ownersIn.get(design);
+  if (!known) {
+    const out = new Map<number, string[]>();
+    const note = (address: number, name: string): void => {
+      const list = out.get(address);
+      if (!list) out.set(address, [name]);
+      else if (!list.includes(name)) list.push(name);
+    };
+    for (const r of design.routers)
+      for (const i of r.interfaces) {
+        for (const a of i.addresses) note(a.bits, r.name);
+        if (i.linkLocal) note(i.linkLocal.address, r.name);
+      }
+    ownersIn.set(design, (known = out));
+  }
+  return known;
+}
+
+/** Host name of the router that owns an address on the wire of an interface; empty without. */
+function routerAt(p: Prediction, router: number, iface: string, address: Ipv4): string {
+  const names = ownersOf(p).get(address) ?? [];
+  if (names.length < 2) return names[0] ?? '';
+  const at = p.design.routers[router]?.interfaces.findIndex((i) => i.name === iface) ?? -1;
+  const there = p.segments.list[p.segments.of[router]?.[at] ?? -1]?.members.map((m) => p.design.routers[m.router]?.name ?? '') ?? [];
+  return names.find((n) => there.includes(n)) ?? names[0] ?? '';
 }
 
 /** A route as a line of a table. */
-export function routeRow(p: Prediction, r: RibRoute): RouteRow {
+export function routeRow(p: Prediction, router: number, r: RibRoute): RouteRow {
   return {
     key: r.key,
     prefix: formatPrefix(r),
@@ -143,7 +185,7 @@ export function routeRow(p: Prediction, r: RibRoute): RouteRow {
     hops: r.hops.map((h) => ({
       iface: h.iface,
       address: h.address === undefined ? '' : formatAddress(h.address),
-      router: h.address === undefined ? '' : routerAt(p, h.address),
+      router: h.address === undefined ? '' : routerAt(p, router, h.iface, h.address),
     })),
     area: r.route ? formatAddress(r.route.area) : '',
     change: '',

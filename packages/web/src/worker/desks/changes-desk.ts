@@ -4,7 +4,7 @@ import type { SourceDocument } from '@gentle-compass/core/documents/documents';
 import { designFrom } from '@gentle-compass/core/formats/read-set';
 import type { Prediction } from '@gentle-compass/core/predict';
 import type { ComparisonView } from '../../model/view';
-import { quickCheck, type Held } from '../held';
+import type { Held } from '../held';
 import { missing, routeCounts } from '../summing';
 import { areaViews, electionViews } from '../views';
 
@@ -25,7 +25,7 @@ export class ChangesDesk {
     if (!d) return null;
     this.held.check();
     const { quick } = this.held;
-    const before = quickCheck(reference.now, reference.documents).findings;
+    const before = this.held.quickCheck(reference.now, reference.documents).findings;
     const of = (p: Prediction): Map<string, string> =>
       new Map(areaViews(p).map((a) => [a.id, `${a.type}, ${a.routers.length} routers${a.prefix ? `, ${a.prefix}` : ''}`]));
     const [old, current] = [of(reference.now), of(now)];

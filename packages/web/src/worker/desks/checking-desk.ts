@@ -1,6 +1,8 @@
-import { checkDesign, consequenceOf, mendingAll } from '@gentle-compass/core/findings/catalogue';
+import { familyOf, type Expectation } from '@gentle-compass/core/design/settings';
+import { checkFamilies, consequenceOf, mendingAll } from '@gentle-compass/core/findings/catalogue';
 import type { Consequence } from '@gentle-compass/core/findings/finding';
-import { judging } from '@gentle-compass/core/reach/expectations';
+import type { Prediction } from '@gentle-compass/core/predict';
+import { judging, type ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import { Forwarding } from '@gentle-compass/core/reach/forwarding';
 import type { Held } from '../held';
 import type { Showing } from '../showing';
@@ -28,10 +30,11 @@ export class CheckingDesk {
     const { now, documents } = held;
     const { expectations } = now.design.settings;
     if (held.judged === now || expectations.every((e) => e.under === 'normal')) return null;
-    const judged = await held.sliced(judging(new Forwarding(now), expectations));
+    const both = held.bothOf(now);
+    const judged = await held.sliced(judgingBoth(both, expectations));
     if (!judged) return null;
     held.judged = now;
-    held.findings = checkDesign(now, documents, { withConsequences: false, judged }).findings;
+    held.findings = checkFamilies(both, documents, { withConsequences: false, judged }).findings;
     held.expectations = judged;
     return this.showing.patch();
   }
@@ -40,6 +43,20 @@ export class CheckingDesk {
   consequence(id: string): Consequence | null {
     const finding = this.held.finding(id);
     const edits = finding && mendingAll(finding, this.held.findings);
-    return edits ? consequenceOf(this.held.now, this.held.documents, edits) : null;
+    const of = this.held.bothOf(this.held.now).find((p) => p.family === (finding?.family ?? 4));
+    return edits && of ? consequenceOf(of, this.held.documents, edits) : null;
   }
+}
+
+/** Every expectation, those about IPv4 first, in the prediction of the family that it is about. */
+function* judgingBoth(both: readonly Prediction[], expectations: readonly Expectation[]): Generator<undefined, ExpectationResult[]> {
+  const out: ExpectationResult[] = [];
+  for (const p of both)
+    out.push(
+      ...(yield* judging(
+        new Forwarding(p),
+        expectations.filter((e) => familyOf(e) === p.family),
+      )),
+    );
+  return out;
 }

@@ -3,6 +3,7 @@ import { blueprintOf } from '@gentle-compass/core/blueprint/make';
 import { comparing } from '@gentle-compass/core/compare/compare';
 import { documentChanges } from '@gentle-compass/core/compare/document-changes';
 import { applyEdits, editsBetween, type Edit } from '@gentle-compass/core/design/edit';
+import type { Family } from '@gentle-compass/core/design/family';
 import type { SourceDocument } from '@gentle-compass/core/documents/documents';
 import { readEntry } from '@gentle-compass/core/entry/entry';
 import { acceptEdits } from '@gentle-compass/core/findings/acceptance';
@@ -20,7 +21,7 @@ import type {
   TypedDocument,
 } from '../../model/view';
 import { blueprintView } from '../blueprint-view';
-import { quickCheck, type Held } from '../held';
+import type { Held } from '../held';
 import { cellsView } from '../sheet-view';
 import type { Showing } from '../showing';
 import { missing, summaryOf } from '../summing';
@@ -41,6 +42,12 @@ export class EditingDesk {
     this.held.name = stored.name;
     this.held.take(this.held.made(stored.documents));
     return this.showing.whole();
+  }
+
+  /** Looks at a family from here on: the view of it, as text. */
+  lookAt(family: Family): string {
+    this.held.lookAt(family);
+    return JSON.stringify(this.showing.whole());
   }
 
   /** The same as text: reading a text is much quicker than copying a tree through the door. */
@@ -85,7 +92,7 @@ export class EditingDesk {
     const d = await held.sliced(comparing(held.now, tried.now), turn);
     if (!d) return null;
     held.check();
-    tried.check = quickCheck(tried.now, tried.documents);
+    tried.check = held.quickCheck(tried.now, tried.documents);
     const { findings } = tried.check;
     return { ...summaryOf(d, held.quick, findings), found: missing(findings, held.quick).slice(0, 5) };
   }

@@ -34,7 +34,7 @@ export class LayoutDesk {
 
   /** A table of the design as it stands. */
   sheet(name: SheetName): Sheet {
-    return sheetOf(name, this.held.now);
+    return sheetOf(name, this.held.now, name === 'families' ? this.held.otherOf(this.held.now) : undefined);
   }
 
   /** A document as text with the lines that findings point at. */

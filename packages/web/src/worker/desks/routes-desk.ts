@@ -1,3 +1,4 @@
+import { runsIn } from '@gentle-compass/core/adjacency/speakers';
 import { comparePredictions } from '@gentle-compass/core/compare/compare';
 import { memberName, valueAt } from '@gentle-compass/core/design/edit';
 import type { DocumentPath } from '@gentle-compass/core/design/design';
@@ -5,7 +6,7 @@ import { hideKeys } from '@gentle-compass/core/documents/key-digest';
 import { Positions } from '@gentle-compass/core/documents/positions';
 import { routeEvidence, type Origin } from '@gentle-compass/core/evidence/route-evidence';
 import { formatAddress } from '@gentle-compass/core/prefix/address';
-import { parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
+import { prefixNumber } from '@gentle-compass/core/documents/leaf-types';
 import { prefixId } from '@gentle-compass/core/prefix/prefix-book';
 import type { RibRoute } from '@gentle-compass/core/routes/rib';
 import type { EvidenceView, RouteRow } from '../../model/view';
@@ -22,7 +23,7 @@ export class RoutesDesk {
     const index = now.routerIndex(router);
     if (index < 0) return [];
     const p = compared ? (failed ?? now) : now;
-    const rows = p.rib(index).map((r) => routeRow(p, r));
+    const rows = p.rib(index).map((r) => routeRow(p, index, r));
     // A failure is held against the network as it is; without one, that against what it is compared with.
     const base = failed ? now : reference?.now;
     if (!compared || !base) return inOrder(rows);
@@ -30,7 +31,7 @@ export class RoutesDesk {
     const byKey = new Map(changes?.routes.map((c) => [c.key, c]));
     const hopWords = (r: RibRoute | undefined): string => {
       if (!r) return '';
-      const row = routeRow(base, r);
+      const row = routeRow(base, index, r);
       return `${row.metric ?? ''} via ${row.hops.map((h) => h.router || h.iface).join(', ') || 'nothing'}`;
     };
     const marked = rows.map((row): RouteRow => {
@@ -39,14 +40,14 @@ export class RoutesDesk {
     });
     const lost = (changes?.routes ?? [])
       .filter((c) => c.change === 'lost' && c.before)
-      .map((c): RouteRow => ({ ...routeRow(base, c.before as RibRoute), hops: [], change: 'lost', before: hopWords(c.before) }));
+      .map((c): RouteRow => ({ ...routeRow(base, index, c.before as RibRoute), hops: [], change: 'lost', before: hopWords(c.before) }));
     return inOrder([...marked, ...lost]);
   }
 
   /** Why a router has a route, with the lines of the documents that it rests on. */
   evidence(router: string, prefix: string, compared: boolean): EvidenceView | null {
     const { now, failed } = this.held;
-    const typed = parseTypedPrefix(prefix);
+    const typed = prefixNumber.read(prefix);
     const p = compared ? (failed ?? now) : now;
     const e = typed && routeEvidence(p, p.routerIndex(router), prefixId(typed.bits, typed.length));
     if (!e) return null;
@@ -59,7 +60,7 @@ export class RoutesDesk {
     const { now, documents } = this.held;
     const router = now.design.routers.find((r) => r.name === origin.router);
     const document = documents.find((d) => d.file === router?.file);
-    const instance = router?.instances.find((o) => o.version === 2);
+    const instance = router?.instances.find((o) => runsIn(now.design, o));
     const entry = instance?.areas.find((a) => formatAddress(a.id) === origin.area);
     const below = (name: string): DocumentPath | undefined =>
       instance && document ? [...instance.at, memberName(document.tree, instance.at, name)] : undefined;
