@@ -71,6 +71,8 @@ export class RouterDraft {
   constructor(
     readonly file: string,
     readonly tree: Json,
+    /** The version of the protocol that changes go to. */
+    private readonly version: 2 | 3 = 2,
   ) {}
 
   get name(): string {
@@ -126,9 +128,14 @@ export class RouterDraft {
     return listOf(routing, 'control-plane-protocol').filter((p) => /^ospfv[23]$/.test(localName(String(member(p, 'type')))));
   }
 
-  /** The OSPFv2 process that changes go to: the first by name. */
+  /** Puts a process or another source of routes beside those that are there. */
+  addProcess(entry: Json): void {
+    this.protocols.push(entry);
+  }
+
+  /** The process that changes go to: the first by name of its version. */
   process(): Json | undefined {
-    const own = this.processes().filter((p) => localName(String(member(p, 'type'))) === 'ospfv2');
+    const own = this.processes().filter((p) => localName(String(member(p, 'type'))) === `ospfv${this.version}`);
     return own.sort((a, b) => (String(member(a, 'name')) < String(member(b, 'name')) ? -1 : 1))[0];
   }
 
@@ -136,7 +143,7 @@ export class RouterDraft {
   ospf(processName = 'campus'): Json {
     let p = this.process();
     if (!p) {
-      p = { type: 'ietf-ospf:ospfv2', name: processName };
+      p = { type: `ietf-ospf:ospfv${this.version}`, name: processName };
       this.protocols.push(p);
     }
     return container(p, 'ietf-ospf:ospf');
@@ -256,6 +263,8 @@ export class Draft {
   private readonly others = new Map<string, Json>();
   private readonly added: string[] = [];
   private madeTopology: Json | undefined;
+  /** The version of the protocol that changes of routers opened from here on go to. */
+  version: 2 | 3 = 2;
 
   constructor(private readonly documents: readonly SourceDocument[]) {
     for (const d of documents) {
@@ -271,7 +280,7 @@ export class Draft {
     let draft = this.opened.get(file);
     if (!draft) {
       const d = this.documents.find((x) => x.file === file);
-      draft = new RouterDraft(file, structuredClone(d?.tree ?? {}));
+      draft = new RouterDraft(file, structuredClone(d?.tree ?? {}), this.version);
       this.opened.set(file, draft);
     }
     return draft;

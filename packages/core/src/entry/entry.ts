@@ -7,9 +7,10 @@ import { designFrom } from '../formats/read-set';
 import { formatAddress } from '../prefix/address';
 import { address } from './commands/address';
 import { addLan, addLink, addPool, addRouter } from './commands/build';
+import { bothFamilies } from './commands/both-families';
 import { expect } from './commands/expect';
 import { addInterface } from './commands/interface';
-import { clear, range, set } from './commands/change';
+import { clear, ofThree, range, set } from './commands/change';
 import { clone } from './commands/clone';
 import type { CommandKind } from './commands/command';
 import { announce, key, redistribute, staticRoute, virtualLink } from './commands/outside';
@@ -43,6 +44,8 @@ export const commands: readonly CommandKind[] = [
   policy,
   filter,
   virtualLink,
+  bothFamilies,
+  ofThree,
   addPool,
   expect,
   remove,

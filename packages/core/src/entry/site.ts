@@ -94,9 +94,25 @@ export class Site {
     return r;
   }
 
-  /** Areas of a router's first OSPFv2 process. */
+  /** The version of the protocol that a line is about. */
+  get version(): 2 | 3 {
+    return this.draft.version;
+  }
+
+  /** From here on the line is about OSPFv3. */
+  speakOfThree(): void {
+    this.draft.version = 3;
+  }
+
+  /** Members of a parameter as the version has them. */
+  pathOf(path: readonly string[]): readonly string[] {
+    if (this.version === 2) return path;
+    return path.map((m) => (m === 'ietf-ip:ipv4' ? 'ietf-ip:ipv6' : m.replace(/^ospfv2-/, 'ospfv3-')));
+  }
+
+  /** Areas of a router's first process of that version. */
   areasOf(r: Router): readonly Area[] {
-    return r.instances.find((o) => o.version === 2)?.areas ?? [];
+    return r.instances.find((o) => o.version === this.version)?.areas ?? [];
   }
 
   ospfOf(r: Router, iface: string): { area: Area; port: OspfInterface } | undefined {
@@ -109,7 +125,7 @@ export class Site {
 
   /** The same, also for an interface that a rule turns on. */
   speaks(r: Router, iface: string): { area: Area; port: OspfInterface; byRule: ActivationRule | undefined } | undefined {
-    const instance = r.instances.find((o) => o.version === 2);
+    const instance = r.instances.find((o) => o.version === this.version);
     const active = instance && activeInterfaces(r, instance).find((a) => a.iface.name === iface);
     return (
       active && { area: active.area, port: active.settings, byRule: active.byRule === undefined ? undefined : instance.activation[active.byRule] }
@@ -154,7 +170,7 @@ export class Site {
 
   /** The OSPF process name that most routers use. */
   get processName(): string {
-    return common(this.design.routers.flatMap((r) => r.instances.filter((o) => o.version === 2).map((o) => o.name))) ?? 'campus';
+    return common(this.design.routers.flatMap((r) => r.instances.filter((o) => o.version === this.version).map((o) => o.name))) ?? 'campus';
   }
 
   /** Whether routers of this design write their router id down. */

@@ -1,4 +1,5 @@
-import { areaId } from '../documents/leaf-types';
+import { areaId, prefix6 } from '../documents/leaf-types';
+import type { Ipv6Prefix } from '../prefix/prefix-book';
 import { formatAddress } from '../prefix/address';
 import { parseIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
 
@@ -241,6 +242,16 @@ export class Reader {
 
   address(what: string): Ipv4 {
     return this.take(what, [{ text: `<${what}>`, help: 'such as 10.96.0.1', hint: true }], parseIpv4);
+  }
+
+  /** An IPv6 prefix. */
+  prefix6(what: string): Ipv6Prefix {
+    return this.take(
+      what,
+      [{ text: `<${what}>`, help: 'such as 2001:db8:40::/48', hint: true }],
+      (t) => (t.includes('/') ? prefix6.read(t) : undefined),
+      (t) => `Expected ${what} such as 2001:db8:40::/48, not "${t}".`,
+    );
   }
 
   /** A prefix by length, mask or inverted mask, the latter two also as a word of their own. */

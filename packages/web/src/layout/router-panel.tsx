@@ -37,10 +37,13 @@ interface FieldProps {
 function Field({ label, value, written, choices, by, line }: FieldProps) {
   const [typed, setTyped] = useState<string | undefined>(undefined);
   const [fault, setFault] = useState<string | undefined>(undefined);
+  // While IPv6 is looked at a line is about OSPFv3; what no such line can change is only shown.
+  const three = useStore((s) => s.view?.family === 6);
+  const fixed = three && !/^(set|clear) /.test(line('1'));
   const commit = (next: string): void => {
     setTyped(undefined);
     if (next.trim() === value) return;
-    void runLine(line(next.trim())).then((f) => {
+    void runLine(`${three ? 'v3 ' : ''}${line(next.trim())}`).then((f) => {
       setFault(f);
       if (f !== undefined) setTyped(next);
     });
@@ -52,8 +55,6 @@ function Field({ label, value, written, choices, by, line }: FieldProps) {
       setFault(undefined);
     }
   };
-  // Lines of quick entry are about OSPFv2 so far.
-  const fixed = useStore((s) => s.view?.family === 6);
   const look = `field w-full min-w-0 py-0.5 text-right font-mono text-[12.5px] ${written ? '' : 'text-ink2'}`;
   return (
     <label className="grid grid-cols-[1fr_152px] items-center gap-2 py-0.5">

@@ -151,7 +151,7 @@ function apply(site: Site, p: Parameter, value: unknown, targets: readonly Targe
     for (const n of names) {
       const ospf = site.draft.router(n).ospf(site.processName);
       // A container that stands for itself: it is there, or it is not.
-      write(ospf, p.path, p.name !== 'stub-router' ? value : value === true ? {} : undefined);
+      write(ospf, site.pathOf(p.path), p.name !== 'stub-router' ? value : value === true ? {} : undefined);
       if (p.name === 'reference-bandwidth' && value !== undefined && member(container(ospf, 'auto-cost'), 'enabled') !== true)
         write(ospf, ['auto-cost', 'enabled'], true);
     }
@@ -166,7 +166,7 @@ function apply(site: Site, p: Parameter, value: unknown, targets: readonly Targe
       targets.filter((t) => t.kind === 'area'),
     )) {
       const entry = site.draft.router(n).area(area);
-      if (entry) write(entry, p.path, value);
+      if (entry) write(entry, site.pathOf(p.path), value);
     }
     return areaText(area);
   }
@@ -177,7 +177,7 @@ function apply(site: Site, p: Parameter, value: unknown, targets: readonly Targe
       p.scope === 'interface'
         ? draft.iface(e.iface)
         : (draft.ospfInterface(e.iface)?.entry ?? (value === undefined ? undefined : underItsArea(site, e)));
-    if (node) write(node, p.path, value);
+    if (node) write(node, site.pathOf(p.path), value);
   }
   return whereWords(ends.map((e) => `${e.router}/${e.iface}`));
 }
@@ -261,6 +261,27 @@ export const clear: CommandKind = {
     if (!p) throw r.before(`"${name}" is no parameter.`);
     const targets = readTargets(r);
     return (site) => `${p.name} cleared on ${apply(site, p, undefined, targets)}`;
+  },
+};
+
+/** `v3 set hello 5 on kelp-4/to-kelp-1`: the same for OSPFv3 and IPv6. */
+export const ofThree: CommandKind = {
+  verb: 'v3',
+  help: 'set or clear a parameter of OSPFv3, or of IPv6 on an interface',
+  form: 'v3 set PARAMETER VALUE on TARGET... | v3 clear PARAMETER on TARGET...',
+  example: 'v3 set hello 5 on area 10',
+  read(r) {
+    const verb = r.oneOf(
+      [set, clear].map(({ verb: text, help }) => ({ text, help })),
+      'what to do',
+    );
+    const work = (verb === 'set' ? set : clear).read(r);
+    return (site) => {
+      site.speakOfThree();
+      if (!site.design.routers.some((x) => site.areasOf(x).length > 0))
+        throw new Refusal('No router runs OSPFv3: the line "ipv6 PREFIX" gives it to all of them.');
+      return `OSPFv3: ${work(site)}`;
+    };
   },
 };
 
