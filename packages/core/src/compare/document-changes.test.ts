@@ -57,3 +57,10 @@ test('an address that moved is one line; an area that came tells its interfaces 
     ['areas/area[0.0.0.77]/interfaces/interface[halls]', 'name halls, passive true, cost 10'],
   ]);
 });
+
+test('IPv6 given to a router: its addresses are whole, and its process of version 3 stands beside that of version 2', () => {
+  const lines = documentChanges(first, after('ipv6 2001:db8:40::/48')).filter((l) => l.router === 'beacon-1');
+  expect(lines.find((l) => l.path.endsWith('interface[lo]/ipv6'))?.to).toBe('address/ip 2001:db8:40::1, address/prefix-length 128');
+  expect(lines.filter((l) => l.from !== undefined)).toEqual([]);
+  expect(lines.some((l) => l.path.includes('control-plane-protocol[campus, OSPFv3]'))).toBe(true);
+});

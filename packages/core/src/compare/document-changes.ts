@@ -37,7 +37,10 @@ function keyOf(entry: unknown): string | undefined {
   if (!isObject(entry)) return undefined;
   for (const k of keys) {
     const member = Object.keys(entry).find((m) => localName(m) === k);
-    if (member !== undefined) return String(entry[member]);
+    // The two versions of OSPF in a router may have one name (RFC 8349: a protocol is keyed by type and name).
+    if (member === undefined) continue;
+    const type = typeof entry['type'] === 'string' ? localName(entry['type']) : '';
+    return type === 'ospfv3' ? `${String(entry[member])}, OSPFv3` : String(entry[member]);
   }
   return undefined;
 }
@@ -46,11 +49,14 @@ function keyOf(entry: unknown): string | undefined {
 const secret = (member: string, value: unknown): unknown =>
   hideKeys(member, value) === value ? value : { 'not shown': digestOf('0', String(value)).slice(-6) };
 
+/** IPv6 addresses and prefixes have colons as identities have them behind their module. */
+const isAddress = (x: string): boolean => /^[0-9a-f:.]+(\/\d+)?$/i.test(x);
+
 /** Leaves of a value in one line: `interface-type point-to-point, cost 20`. Keys are not shown. */
 function leaves(x: unknown, path: readonly string[]): string[] {
   if (Array.isArray(x)) return x.length === 0 ? [`${path.join('/')} none`] : x.flatMap((y: unknown) => leaves(y, path));
   if (isObject(x)) return Object.entries(x).flatMap(([k, v]) => leaves(hideKeys(k, v), [...path, localName(k)]));
-  return [`${path.join('/')} ${typeof x === 'string' && path.length > 0 ? localName(x) : String(x)}`.trim()];
+  return [`${path.join('/')} ${typeof x === 'string' && path.length > 0 && !isAddress(x) ? localName(x) : String(x)}`.trim()];
 }
 
 const shown = (x: unknown): string | undefined => (x === undefined ? undefined : leaves(x, []).join(', '));

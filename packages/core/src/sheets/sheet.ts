@@ -17,6 +17,8 @@ export interface SheetColumn {
   /** Whether a cell of it can be typed over; `false`: it is worked out. */
   readonly typed: boolean;
   readonly choices?: readonly string[];
+  /** Where trouble of a row is told; the last column where none says so. */
+  readonly loud?: true;
 }
 export interface SheetRow {
   /** What the row is about; stays the same while that is there. */
@@ -103,11 +105,11 @@ export const sheetColumns: Readonly<Record<SheetName, readonly SheetColumn[]>> =
   families: [
     text('router'),
     text('interface'),
-    text('differs', 'what differs'),
+    { ...text('differs', 'what differs'), loud: true },
     text('area'),
     text('cost'),
     text('hello', 'hello, s'),
-    text('neighbours'),
+    { ...text('neighbours'), loud: true },
     address('four', 'IPv4'),
     address('six', 'IPv6'),
   ],

@@ -44,6 +44,7 @@ function widthsOf(columns: readonly SheetColumn[], rows: readonly SheetRow[]): n
 
 /** A table worked like a sheet: arrows move, typing writes over, Enter and Tab go on, Shift marks, copy and paste by cells. */
 export function Grid({ label, columns, rows, sorting, onSort, onTyping, onEnter, onClear, onPaste, copied }: Props) {
+  const tells = columns.some((c) => c.loud);
   const [at, setAt] = useState<Place>({ row: 0, column: 0 });
   const [mark, setMark] = useState<Place | undefined>(undefined);
   const [text, setText] = useState<string | undefined>(undefined);
@@ -222,7 +223,7 @@ export function Grid({ label, columns, rows, sorting, onSort, onTyping, onEnter,
                     tabIndex={active ? 0 : -1}
                     data-cell={`${v.index} ${n}`}
                     title={value.length > 30 ? value : undefined}
-                    className={`truncate px-2 py-[3px] ${look} ${active ? 'outline-2 -outline-offset-2 outline-ink' : ''} ${marked && mark ? 'bg-cautionground' : ''} ${c.typed ? 'cursor-text' : 'text-ink2'} ${r.given.includes(n) ? 'text-ink3' : ''} ${r.loud && n === columns.length - 1 ? 'font-semibold text-accent' : ''}`}
+                    className={`truncate px-2 py-[3px] ${look} ${active ? 'outline-2 -outline-offset-2 outline-ink' : ''} ${marked && mark ? 'bg-cautionground' : ''} ${c.typed ? 'cursor-text' : 'text-ink2'} ${r.given.includes(n) ? 'text-ink3' : ''} ${r.loud && (tells ? c.loud : n === columns.length - 1) ? 'font-semibold text-accent' : ''}`}
                     style={{ width: widths[n], flex: 'none' }}
                     onMouseDown={(e) => {
                       if (active && text !== undefined) return;

@@ -101,7 +101,7 @@ export function TypingBar({ name, typing, outcome, onInstead, onClose }: Props) 
       {(!typing || !now) && !outcome && (
         <p className="text-ink2">
           {name === 'families' ? (
-            'A value that both versions share stands once; else OSPFv2 stands before the bar and OSPFv3 behind it. Red lines differ, or have a neighbour in trouble.'
+            'A value that both versions share stands once; else OSPFv2 stands before the bar and OSPFv3 behind it. Red: the two differ, or a neighbour is in trouble.'
           ) : (
             <>
               Type over a cell and press Enter; an empty one lets its default hold. Copy and paste cells as in a spreadsheet: with the header line,

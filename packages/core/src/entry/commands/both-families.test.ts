@@ -88,7 +88,11 @@ test('on random campuses OSPFv3 comes to the same neighbours, areas and reach as
       if (!four || !six) throw new Error('a family is missing');
       for (const r of plan.routers) {
         expect(statesOf(six, r.name)).toEqual(statesOf(four, r.name));
-        const areas = (p: typeof four): string => p.speakersOf(p.routerIndex(r.name)).map((s) => p.routing.areasOf(s).join()).join(';');
+        const areas = (p: typeof four): string =>
+          p
+            .speakersOf(p.routerIndex(r.name))
+            .map((s) => p.routing.areasOf(s).join())
+            .join(';');
         expect(areas(six)).toBe(areas(four));
       }
     }),

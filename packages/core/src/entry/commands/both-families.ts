@@ -84,7 +84,8 @@ class SitePlan {
   lan(area: number): Ipv6 {
     const n = this.next(this.lans, area, 2);
     const { bits, length } = this.block(area);
-    if (n >= 1n << BigInt(64 - length)) throw new Refusal(`Area ${formatAddress(area)} has more LANs than its block has /64s: give a shorter prefix.`);
+    if (n >= 1n << BigInt(64 - length))
+      throw new Refusal(`Area ${formatAddress(area)} has more LANs than its block has /64s: give a shorter prefix.`);
     return bits | (n << 64n);
   }
 }
@@ -103,13 +104,18 @@ export const bothFamilies: CommandKind = {
       const routers = site.design.routers.filter((x) => processOf(x));
       const has = routers.filter((x) => x.instances.some((o) => o.version === 3));
       const left = routers.filter((x) => !has.includes(x));
-      if (left.length === 0) throw new Refusal(routers.length === 0 ? 'No router runs OSPFv2: there is nothing to be like.' : 'Every router runs OSPFv3 already.');
+      if (left.length === 0)
+        throw new Refusal(routers.length === 0 ? 'No router runs OSPFv2: there is nothing to be like.' : 'Every router runs OSPFv3 already.');
       const areas = [...new Set(routers.flatMap((x) => processOf(x)?.areas.map((a) => a.id) ?? []))].sort((a, b) => a - b);
       const plan = new SitePlan(prefix, areas);
       const nets = new Map<number, { readonly bits: Ipv6; readonly length: number; members: number }>();
       for (const router of left) giveRouter(site, router, plan, nets, numbered);
       tellWhatStays(site, left);
-      if (has.length > 0) site.notes.push(`${has.map((x) => x.name).join(', ')} ${has.length === 1 ? 'runs' : 'run'} OSPFv3 already, and ${has.length === 1 ? 'stays' : 'stay'} as written.`);
+      site.notes.push('Nothing of IPv4 changes; look at IPv6 afterwards for what this brings.');
+      if (has.length > 0)
+        site.notes.push(
+          `${has.map((x) => x.name).join(', ')} ${has.length === 1 ? 'runs' : 'run'} OSPFv3 already, and ${has.length === 1 ? 'stays' : 'stay'} as written.`,
+        );
       return `IPv6 and OSPFv3 in ${left.length} ${left.length === 1 ? 'router' : 'routers'} out of ${formatIpv6(prefix.bits)}/${prefix.length}, links ${numbered ? 'numbered' : 'with link-local addresses alone'}`;
     };
   },
@@ -168,10 +174,26 @@ function addProcess(draft: RouterDraft, two: Json, instance: OspfInstance, plan:
       'area-id': formatAddress(id),
       ...(node ? copied(node, areaLeaves) : {}),
       ...(own && own.ranges.length > 0
-        ? { ranges: { range: [{ prefix: `${formatIpv6(plan.block(id).bits)}/${plan.block(id).length}`, ...(own.ranges[0]?.advertise === false ? { advertise: false } : {}) }] } }
+        ? {
+            ranges: {
+              range: [
+                {
+                  prefix: `${formatIpv6(plan.block(id).bits)}/${plan.block(id).length}`,
+                  ...(own.ranges[0]?.advertise === false ? { advertise: false } : {}),
+                },
+              ],
+            },
+          }
         : {}),
       ...(own && own.virtualLinks.length > 0
-        ? { 'virtual-links': { 'virtual-link': own.virtualLinks.map((l) => ({ 'transit-area-id': formatAddress(l.transitArea), 'router-id': formatAddress(l.routerId) })) } }
+        ? {
+            'virtual-links': {
+              'virtual-link': own.virtualLinks.map((l) => ({
+                'transit-area-id': formatAddress(l.transitArea),
+                'router-id': formatAddress(l.routerId),
+              })),
+            },
+          }
         : {}),
       interfaces: {
         interface: ports.map(({ settings, iface }): Json => {
