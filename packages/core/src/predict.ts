@@ -2,6 +2,7 @@ import { resettle, settleAdjacencies, type Adjacencies, type Resettled } from '.
 import { speakersIn, type Port, type Speaker } from './adjacency/speakers';
 import type { Design } from './design/design';
 import { designDifference } from './design/difference';
+import { formatPrefix, prefixOf, type Prefix } from './prefix/address';
 import { designOf, familyView, hasFamily, type Family } from './design/family';
 import { addFailure, interfaceUp, noOutage, placeKey, routersHit, type FailureSpec, type Outage } from './failures/outage';
 import { directRoutes, staticRoutes, type LocalRoute } from './routes/local-routes';
@@ -127,6 +128,19 @@ export class Prediction {
   portsOn(segment: number): readonly Port[] {
     this.bySegment ??= grouped(this.adjacencies.ports, (p) => p.segment);
     return (segment < 0 ? undefined : this.bySegment.get(segment)) ?? [];
+  }
+
+  /** Distinct subnets of the family on a segment; of IPv6 none where all speak by link-local addresses alone. */
+  subnetsOn(segment: number): readonly Prefix[] {
+    const s = this.segments.list[segment];
+    if (this.family === 4) return s?.subnets ?? [];
+    const out = new Map<string, Prefix>();
+    for (const m of s?.members ?? [])
+      for (const a of this.design.routers[m.router]?.interfaces[m.iface]?.addresses ?? []) {
+        const p = prefixOf(a.bits, a.length);
+        out.set(formatPrefix(p), p);
+      }
+    return [...out.values()];
   }
 
   /** The port of an interface, both as indexes into the design; `undefined` when it is not in OSPF. */

@@ -1,6 +1,7 @@
 import { act } from '@testing-library/react';
 import { designFrom } from '@gentle-compass/core/formats/read-set';
-import { enterLine } from '../src/model/history';
+import { enterLine, inTurn } from '../src/model/history';
+import { allKept } from '../src/model/keeping';
 import { openEmpty } from '../src/model/session';
 import { useStore } from '../src/model/state';
 import { shelf } from '../src/storage/shelf';
@@ -27,9 +28,27 @@ export async function openWith(lines: readonly string[]): Promise<void> {
   await settled();
 }
 
-/** Waits until everything that was asked has been answered and kept. */
+const after = (ms: number): Promise<'late'> => new Promise((go) => setTimeout(() => go('late'), ms));
+
+/** Waits until everything that was asked has been answered and kept, and nothing moves any more; where something is held back on purpose, for a second of rest. */
 export async function settled(): Promise<void> {
-  for (let n = 0; n < 12; n++) await act(() => new Promise((go) => setTimeout(go, 5)));
+  for (let still = 0, rest = 6; still < rest; still++) {
+    const before = state();
+    const late = await waited();
+    if (state() !== before) still = -1;
+    rest = late ? 40 : 12;
+  }
+}
+
+/** A moment in which what is under way may go on; true when something still is. */
+async function waited(): Promise<boolean> {
+  const turn = { late: false };
+  await act(async () => {
+    await after(5);
+    const done = inTurn(() => Promise.resolve()).then(allKept);
+    turn.late = (await Promise.race([done, after(25)])) === 'late';
+  });
+  return turn.late;
 }
 
 export const state = (): ReturnType<typeof useStore.getState> => useStore.getState();

@@ -2,11 +2,12 @@ import fc from 'fast-check';
 import { applyEdits, invertEdit } from '../design/edit';
 import { readEntry } from '../entry/entry';
 import { areaKinds } from '../entry/parameters';
-import { checkDesign } from '../findings/catalogue';
+import { familyView, processOf } from '../design/family';
+import { checkFamilies } from '../findings/catalogue';
 import type { SourceDocument } from '../documents/documents';
 import { designFrom } from '../formats/read-set';
-import { covers, formatAddress, formatPrefix, networkOf, prefixOf } from '../prefix/address';
-import { predict } from '../predict';
+import { covers, formatAddress, formatPrefix, networkOf, prefixOf, type Prefix } from '../prefix/address';
+import { predictFamilies } from '../predict';
 import { firstBlueprint, readBlueprint, type Blueprint, type BlueprintArea } from './blueprint';
 import { blueprintOf, makeCampus, workIn } from './make';
 import { lanLength, planAddresses, type AreaPlan } from './plan';
@@ -36,9 +37,11 @@ const blueprints = fc
     hello: fc.constantFrom(5, 10),
     growth: fc.integer({ min: 0, max: 100 }),
     areas,
+    six: fc.constantFrom(undefined, 'link-local' as const, 'numbered' as const),
   })
-  .map((b): Blueprint => ({
+  .map(({ six, ...b }): Blueprint => ({
     ...b,
+    ...(six ? { ipv6: '2001:db8:40::/48', ipv6Links: six } : {}),
     areas: b.areas.map((a): BlueprintArea => ({
       ...a,
       name: `reef-${a.id}`,
@@ -84,34 +87,50 @@ test('campuses: every address lies in its area, every neighbour is full, every r
       const { documents, areas: plans } = made(b);
       const read = designFrom(documents);
       expect(read.problems).toEqual([]);
-      const p = predict(read.design);
-      expect(p.adjacencies.pairs.filter((x) => x.a.state !== 'full' || x.b.state !== 'full')).toEqual([]);
-      const all: string[] = [];
-      for (const r of read.design.routers)
-        for (const a of r.instances[0]?.areas ?? [])
-          for (const i of a.interfaces)
-            for (const x of r.interfaces.find((y) => y.name === i.name)?.addresses ?? []) {
-              all.push(formatAddress(x.bits));
-              const plan = plans.find((q) => q.id === a.id);
-              expect(plan && covers(plan.prefix, prefixOf(x.bits, x.length))).toBe(true);
-            }
-      expect(new Set(all).size).toBe(all.length);
-      const { findings } = checkDesign(p, documents, { withConsequences: false, underFailures: false });
+      const predictions = predictFamilies(read.design);
+      expect(predictions.map((p) => p.family)).toEqual(b.ipv6 ? [4, 6] : [4]);
+      for (const p of predictions) {
+        expect(p.adjacencies.pairs.filter((x) => x.a.state !== 'full' || x.b.state !== 'full')).toEqual([]);
+        const blockOf = (id: number): Prefix | undefined => {
+          const plan = plans.find((q) => q.id === id);
+          return p.family === 6 ? plan?.six : plan?.prefix;
+        };
+        const all: string[] = [];
+        for (const r of p.design.routers)
+          for (const a of processOf(r)?.areas ?? [])
+            for (const i of a.interfaces)
+              for (const x of r.interfaces.find((y) => y.name === i.name)?.addresses ?? []) {
+                all.push(formatAddress(x.bits));
+                const block = blockOf(a.id);
+                expect(block && covers(block, prefixOf(x.bits, x.length))).toBe(true);
+              }
+        expect(new Set(all).size).toBe(all.length);
+        // From outside, an area is its summary.
+        const core = p.rib(p.routerIndex('core-1')).map(formatPrefix);
+        const held = p.family === 4 || b.ipv6Links === 'numbered' ? ['loopbacks', 'links', 'lans'] : ['loopbacks', 'lans'];
+        for (const a of plans)
+          if (a.id !== 0 && a.parts.some((x) => held.includes(x.purpose))) expect(core).toContain(formatPrefix(blockOf(a.id) ?? a.prefix));
+        // A cable has IPv6 addresses where it was asked for, and every LAN a /64.
+        if (p.family === 6)
+          for (const port of p.adjacencies.ports)
+            expect([port.iface.name, port.iface.addresses.map((x) => x.length)]).toEqual([
+              port.iface.name,
+              port.loopback ? [128] : port.settings.passive ? [64] : b.ipv6Links === 'numbered' ? [127] : [],
+            ]);
+      }
+      const { findings } = checkFamilies(predictions, documents, { withConsequences: false, underFailures: false });
       const errors = findings.filter((f) => f.severity === 'error').map((f) => `${f.rule} ${f.message}`);
       // A single uplink, border router or core is a choice; that something is not reached would be a fault.
       expect(errors).toEqual([]);
-      // From outside, an area is its summary.
-      const core = p.rib(p.routerIndex('core-1'));
-      for (const a of plans) if (a.id !== 0 && a.parts.length > 0) expect(core.map(formatPrefix)).toContain(formatPrefix(a.prefix));
     }),
     options,
   );
 });
 
-/** Addresses of every interface by its place. */
-const addresses = (documents: readonly SourceDocument[]): Map<string, string> =>
+/** Addresses of every interface by its place, as a family has them. */
+const addresses = (documents: readonly SourceDocument[], family: 4 | 6 = 4): Map<string, string> =>
   new Map(
-    designFrom(documents).design.routers.flatMap((r) =>
+    familyView(designFrom(documents).design, family).routers.flatMap((r) =>
       r.interfaces.map((i) => [`${r.name}/${i.name}`, i.addresses.map((a) => `${formatAddress(a.bits)}/${a.length}`).join()]),
     ),
   );
@@ -162,6 +181,36 @@ test('a changed number plans again only what it must: everything else keeps its 
   expect(large.work.areas.filter((a) => a.moved).map((a) => a.id)).toEqual([20]);
 });
 
+test('IPv6: a prefix gives it to a campus that stands, keeps its addresses as the campus grows, and takes it away again', () => {
+  const four = worked(firstBlueprint, []).documents;
+  const asked: Blueprint = { ...firstBlueprint, ipv6: '2001:db8:40::/48', ipv6Links: 'numbered' };
+  const both = worked(asked, four);
+  expect(addresses(both.documents)).toEqual(addresses(four));
+  expect(both.work.areas.map((a) => a.six && formatPrefix(a.six))).toEqual([
+    '2001:db8:40::/52',
+    '2001:db8:40:1000::/52',
+    '2001:db8:40:2000::/52',
+    '2001:db8:40:3000::/52',
+  ]);
+  const before = addresses(both.documents, 6);
+  expect(before.get('kelp-1/users-1')).toMatch(/^2001:db8:40:100[2-9]::1\/64$/);
+  // A router in the middle, an area before the others: nobody moves.
+  const grown = changed(asked, 10, { access: 5, lans: 3 });
+  const [kelp, ...others] = grown.areas;
+  if (!kelp) throw new Error('no area');
+  const more = worked({ ...grown, areas: [kelp, ...others, { ...kelp, id: 5, name: 'reef' }] }, both.documents);
+  const after = addresses(more.documents, 6);
+  for (const [place, address] of before) expect([place, after.get(place)]).toEqual([place, address]);
+  const all = [...after.values()].filter((a) => a !== '');
+  expect(new Set(all).size).toBe(all.length);
+  // What somebody took by hand is left alone.
+  const { plan } = readEntry('lan hand on kelp-2 subnet 2001:db8:40:100f::/64', both.documents);
+  const hand = applyEdits(both.documents, plan?.edits ?? []);
+  const wide = worked(changed(asked, 10, { lans: 12 }), hand);
+  expect([...addresses(wide.documents, 6)].filter(([, a]) => a.startsWith('2001:db8:40:100f:'))).toEqual([['kelp-2/hand', '2001:db8:40:100f::1/64']]);
+  expect(worked(firstBlueprint, both.documents).documents.map((d) => d.tree)).toEqual(four.map((d) => d.tree));
+});
+
 test('what was edited by hand stays when the blueprint changes, and is told where both would have changed it', () => {
   const first = worked(firstBlueprint, []).documents;
   const by = (documents: readonly SourceDocument[], line: string): SourceDocument[] => {
@@ -205,6 +254,11 @@ test('a blueprint that cannot be is refused field by field, and one that does no
   expect(faults.map((f) => f.field)).toEqual(['supernet', 'areas[0].uplinks', 'areas[1].id', 'areas[1].name']);
   expect(readBlueprint({ ...firstBlueprint, core: 0, colour: 1 }).faults.map((f) => f.field)).toEqual(['core', 'colour']);
   expect(readBlueprint({ ...firstBlueprint, core: 0 }).faults[0]?.message).toBe('"core" is a whole number from 1 to 64.');
+  expect(readBlueprint({ ...firstBlueprint, ipv6: '2001:db8::' }).faults).toEqual([
+    { field: 'ipv6', message: '"2001:db8::" is no IPv6 prefix: write it as 2001:db8:40::/48.' },
+  ]);
+  const narrow = planAddresses({ ...firstBlueprint, ipv6: '2001:db8:40::/58' });
+  expect('fault' in narrow && narrow.fault).toBe('2001:db8:40::/58 is too small: 4 areas need 66 subnets of /64; give a /57 or shorter.');
   const small = planAddresses({ ...firstBlueprint, supernet: '10.96.0.0 255.255.255.0' });
   expect('fault' in small && small.fault).toMatch(
     /^10\.96\.0\.0\/24 is too small: \w+ needs a \/\d+, and all areas together [\d,]+ of its 256 addresses\.$/,

@@ -1,6 +1,8 @@
 import * as v from 'valibot';
 import type { AreaKind } from '../entry/parameters';
 import { areaKinds } from '../entry/parameters';
+import { prefix6Number } from '../documents/leaf-types';
+import type { Prefix } from '../prefix/address';
 import { parseTypedPrefix, type Ipv4Prefix } from '../prefix/ipv4';
 
 /** An area of a campus as its designer counts it. */
@@ -39,10 +41,17 @@ export interface Blueprint {
   /** Room to leave in the backbone, in percent. */
   readonly growth: number;
   readonly areas: readonly BlueprintArea[];
+  /** IPv6 prefix of the site: every router then speaks both families. Without it, or empty: IPv4 alone. */
+  readonly ipv6?: string;
+  /** Whether cables get a /127 each, or do with link-local addresses. */
+  readonly ipv6Links?: 'link-local' | 'numbered';
   /** Blocks that were given out before, by area id, `0` the backbone: they stay where they still suffice. */
   readonly blocks?: Readonly<Record<string, string>>;
   /** Addresses that were given out before, by `ROUTER/INTERFACE`: they stay where their block does. */
   readonly given?: Readonly<Record<string, string>>;
+  /** The same of IPv6. */
+  readonly blocks6?: Readonly<Record<string, string>>;
+  readonly given6?: Readonly<Record<string, string>>;
 }
 
 const count = (from: number, to: number) => {
@@ -75,6 +84,10 @@ const schema = v.strictObject({
   areas: v.array(areaSchema),
   blocks: v.exactOptional(v.record(v.string(), v.string())),
   given: v.exactOptional(v.record(v.string(), v.string())),
+  ipv6: v.exactOptional(v.string()),
+  ipv6Links: v.exactOptional(v.picklist(['link-local', 'numbered'])),
+  blocks6: v.exactOptional(v.record(v.string(), v.string())),
+  given6: v.exactOptional(v.record(v.string(), v.string())),
 });
 
 /** What does not fit in a blueprint: the field, as `areas[2].uplinks`, and why. */
@@ -87,6 +100,11 @@ export interface BlueprintFault {
 export function supernetOf(b: Blueprint): Ipv4Prefix | undefined {
   const p = parseTypedPrefix(b.supernet);
   return p && p.notation !== 'address' ? { bits: p.bits, length: p.length } : undefined;
+}
+
+/** The IPv6 prefix of the site; `undefined` where none is asked for, or it is none. */
+export function sitePrefixOf(b: Blueprint): Prefix | undefined {
+  return b.ipv6?.includes('/') ? prefix6Number.read(b.ipv6) : undefined;
 }
 
 /** Reads a blueprint as it is kept or typed; what does not fit is told field by field. */
@@ -112,6 +130,7 @@ export function readBlueprint(value: unknown): { blueprint?: Blueprint; faults: 
     faults.push({ field, message });
   };
   if (!supernetOf(b)) tell('supernet', `"${b.supernet}" is no prefix: write it as 10.96.0.0/11.`);
+  if (b.ipv6 && !sitePrefixOf(b)) tell('ipv6', `"${b.ipv6}" is no IPv6 prefix: write it as 2001:db8:40::/48.`);
   b.areas.forEach((a, n) => {
     if (b.areas.findIndex((x) => x.id === a.id) !== n) tell(`areas[${n}].id`, `Area ${a.id} stands twice.`);
     if (b.areas.findIndex((x) => x.name === a.name) !== n) tell(`areas[${n}].name`, `The name "${a.name}" stands twice.`);

@@ -1,16 +1,15 @@
-import { prefixId } from '../prefix/prefix-book';
 import { editsBetween, type Edit } from '../design/edit';
 import { Draft, type Json } from '../design/draft';
 import { applyEdits } from '../design/edit';
 import { localName } from '../documents/shape';
 import { designFrom } from '../formats/read-set';
-import { prefixOf } from '../prefix/address';
-import type { Ipv4Prefix } from '../prefix/ipv4';
+import { families, familyView } from '../design/family';
+import { formatPrefix, prefixOf, type Prefix } from '../prefix/address';
 import { documentKind, type SourceDocument } from '../documents/documents';
-import { readBlueprint, type Blueprint } from './blueprint';
+import { readBlueprint, sitePrefixOf, type Blueprint } from './blueprint';
 import { givenIn, layOutCampus } from './lay-out';
 import { mergeDocuments, type Kept } from './merge';
-import { blocksOf, planAddresses, type AreaPlan } from './plan';
+import { blocksOf, planAddresses, sixBlocksOf, type AreaPlan } from './plan';
 
 /** What a blueprint would make of a design. */
 export interface BlueprintWork {
@@ -33,7 +32,7 @@ export function blueprintOf(documents: readonly SourceDocument[]): Blueprint | u
 /** Documents that a blueprint makes, with the plan, when its addresses fit. */
 export function makeCampus(
   b: Blueprint,
-  avoid: readonly Ipv4Prefix[] = [],
+  avoid: readonly Prefix[] = [],
 ): { documents: SourceDocument[]; areas: readonly AreaPlan[] } | { fault: string } {
   const plan = planAddresses(b, avoid);
   if ('fault' in plan) return plan;
@@ -41,11 +40,13 @@ export function makeCampus(
 }
 
 /** Subnets of a design that its blueprint did not give out. */
-function byHand(documents: readonly SourceDocument[], base: readonly SourceDocument[]): Ipv4Prefix[] {
-  const subnets = (list: readonly SourceDocument[]): Ipv4Prefix[] =>
-    designFrom(list).design.routers.flatMap((r) => r.interfaces.flatMap((i) => i.addresses.map((a) => prefixOf(a.bits, a.length))));
-  const given = new Set(subnets(base).map((p) => prefixId(p.bits, p.length)));
-  return subnets(documents).filter((p) => !given.has(prefixId(p.bits, p.length)));
+function byHand(documents: readonly SourceDocument[], base: readonly SourceDocument[]): Prefix[] {
+  const subnets = (list: readonly SourceDocument[]): Prefix[] =>
+    families.flatMap((f) =>
+      familyView(designFrom(list).design, f).routers.flatMap((r) => r.interfaces.flatMap((i) => i.addresses.map((a) => prefixOf(a.bits, a.length)))),
+    );
+  const given = new Set(subnets(base).map(formatPrefix));
+  return subnets(documents).filter((p) => !given.has(formatPrefix(p)));
 }
 
 /**
@@ -56,12 +57,18 @@ export function workIn(b: Blueprint, documents: readonly SourceDocument[]): Blue
   const before = blueprintOf(documents);
   const base = before && makeCampus(before);
   if (base && 'fault' in base) return base;
-  const known = { ...(before?.blocks ? { blocks: before.blocks } : {}), ...(before?.given ? { given: before.given } : {}) };
+  const { blocks, given, blocks6, given6 } = before ?? {};
+  const known = { ...(blocks && { blocks }), ...(given && { given }), ...(blocks6 && { blocks6 }), ...(given6 && { given6 }) };
   const made = makeCampus({ ...b, ...known }, byHand(documents, base?.documents ?? []));
   if ('fault' in made) return made;
   const { documents: merged, kept } = mergeDocuments(base?.documents ?? [], documents, made.documents);
   const first = editsBetween(documents, merged);
   const draft = new Draft(applyEdits(documents, first));
-  draft.settings().blueprint = { ...b, blocks: blocksOf(made.areas), given: givenIn(made.documents) };
+  draft.settings().blueprint = {
+    ...b,
+    blocks: blocksOf(made.areas),
+    given: givenIn(made.documents, 4),
+    ...(sitePrefixOf(b) ? { blocks6: sixBlocksOf(made.areas), given6: givenIn(made.documents, 6) } : {}),
+  };
   return { areas: made.areas, edits: [...first, ...draft.edits()], kept };
 }

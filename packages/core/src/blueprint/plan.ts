@@ -1,7 +1,9 @@
 import { freeSubnet } from '../design/pools';
-import { covers, formatPrefix } from '../prefix/address';
+import { planSite } from '../design/site-plan';
+import { prefix6Number } from '../documents/leaf-types';
+import { covers, formatPrefix, type Prefix } from '../prefix/address';
 import { parseTypedPrefix, type Ipv4Prefix } from '../prefix/ipv4';
-import { supernetOf, type Blueprint, type BlueprintArea } from './blueprint';
+import { sitePrefixOf, supernetOf, type Blueprint, type BlueprintArea } from './blueprint';
 
 const purposes = ['loopbacks', 'links', 'lans'] as const;
 
@@ -22,6 +24,8 @@ export interface AreaPlan {
   readonly name: string;
   readonly prefix: Ipv4Prefix;
   readonly parts: readonly PlanPart[];
+  /** Its block of the site's IPv6 prefix, where the campus has one. */
+  readonly six?: Prefix;
   readonly routers: number;
   readonly links: number;
   /** True when an earlier block did not suffice any more. */
@@ -182,8 +186,41 @@ export function planAddresses(b: Blueprint, avoid: readonly Ipv4Prefix[] = []): 
     const g = given.get(w.id);
     return g ? [{ id: w.id, name: w.name, ...g, routers: w.routers, links: w.links }] : [];
   });
-  return { areas, supernet };
+  const six = planSix(b, areas);
+  return 'fault' in six ? six : { areas: six.areas, supernet };
 }
+
+/** Gives every area its block of the site's IPv6 prefix. */
+function planSix(b: Blueprint, areas: readonly AreaPlan[]): { readonly areas: readonly AreaPlan[] } | { readonly fault: string } {
+  const site = sitePrefixOf(b);
+  if (!site) return { areas };
+  const before = new Map(
+    Object.entries(b.blocks6 ?? {}).flatMap(([id, text]) => {
+      const p = prefix6Number.read(text);
+      return p ? [[Number(id), p] as const] : [];
+    }),
+  );
+  const lans = (a: AreaPlan): number => {
+    const own = b.areas.find((x) => x.id === a.id);
+    return own ? grown(own.access * own.lans, own.growth) : 0;
+  };
+  const plan = planSite(
+    site,
+    areas.map((a) => ({ id: a.id, lans: lans(a) })),
+    before,
+  );
+  if ('fault' in plan) return plan;
+  return {
+    areas: areas.map((a) => {
+      const six = plan.blocks.get(a.id);
+      return { ...a, ...(six ? { six } : {}), moved: a.moved || plan.moved.has(a.id) };
+    }),
+  };
+}
+
+/** The IPv6 blocks of a plan by area id, to be kept with its blueprint. */
+export const sixBlocksOf = (areas: readonly AreaPlan[]): Record<string, string> =>
+  Object.fromEntries(areas.flatMap((a) => (a.six ? [[String(a.id), formatPrefix(a.six)]] : [])));
 
 /** The blocks of a plan by area id, and their parts as `ID/PURPOSE`, to be kept with its blueprint. */
 export const blocksOf = (areas: readonly AreaPlan[]): Record<string, string> =>

@@ -46,7 +46,7 @@ function elections(p: Prediction): Map<string, { readonly segment: number; reado
   for (const s of p.segments.list) {
     const ports = p.portsOn(s.index).filter((x) => elects(x.type) && !x.settings.passive);
     if (ports.length === 0 || s.size < 2) continue;
-    const subnet = s.subnets[0];
+    const [subnet] = p.subnetsOn(s.index);
     const members = s.members.map((m) => `${p.design.routers[m.router]?.name ?? ''}/${p.design.routers[m.router]?.interfaces[m.iface]?.name ?? ''}`);
     const up = ports.filter((x) => x.up);
     out.set(subnet ? formatPrefix(subnet) : members.sort().join(', '), { segment: s.index, leading: leadingOn(p, up) });

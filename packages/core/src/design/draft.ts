@@ -2,8 +2,7 @@ import { editsBetween, type Edit } from './edit';
 import { areaId } from '../documents/leaf-types';
 import { localName } from '../documents/shape';
 import { documentKind, hostNameOf, type SourceDocument } from '../documents/documents';
-import { formatAddress } from '../prefix/address';
-import { parseIpv4, type Ipv4 } from '../prefix/ipv4';
+import { formatAddress, isSix, parseAddress, type Address } from '../prefix/address';
 
 export type Json = Record<string, unknown>;
 
@@ -63,6 +62,9 @@ const childOf = (node: Json | undefined, name: string): Json | undefined => {
   return isObject(child) ? child : undefined;
 };
 
+/** Where an interface holds the addresses of a family (RFC 8344). */
+export const ipOf = (version: 2 | 3): 'ietf-ip:ipv4' | 'ietf-ip:ipv6' => (version === 2 ? 'ietf-ip:ipv4' : 'ietf-ip:ipv6');
+
 /** Area id of an area entry, as a number. */
 const idOf = (area: Json): number | undefined => areaId.read(member(area, 'area-id'));
 
@@ -72,7 +74,7 @@ export class RouterDraft {
     readonly file: string,
     readonly tree: Json,
     /** The version of the protocol that changes go to. */
-    private readonly version: 2 | 3 = 2,
+    readonly version: 2 | 3 = 2,
   ) {}
 
   get name(): string {
@@ -91,24 +93,41 @@ export class RouterDraft {
     return this.interfaces.find((i) => member(i, 'name') === name);
   }
 
-  /** Adds an interface with one address, or without any. */
-  addInterface(name: string, address: { ip: Ipv4; length: number } | undefined, more: Json = {}, mtu?: unknown): void {
-    this.interfaces.push({
-      name,
-      type: 'iana-if-type:ethernetCsmacd',
-      ...more,
-      'ietf-ip:ipv4': {
-        ...(mtu === undefined ? {} : { mtu }),
-        ...(address ? { address: [{ ip: formatAddress(address.ip), 'prefix-length': address.length }] } : {}),
-      },
-    });
+  /** Adds an interface with one address of the version's family, or without any. */
+  addInterface(name: string, address: { ip: Address; length: number } | undefined, more: Json = {}, mtu?: unknown): void {
+    this.interfaces.push({ name, type: 'iana-if-type:ethernetCsmacd', ...more });
+    this.giveFamily(name, address, mtu);
   }
 
+  /** Lets an interface speak the version's family of addresses, with one more address of it, or without any. */
+  giveFamily(name: string, address?: { ip: Address; length: number }, mtu?: unknown): void {
+    const node = this.iface(name);
+    if (!node) throw new RangeError(`no interface ${name}`);
+    const ip = container(node, ipOf(this.version));
+    if (mtu !== undefined) setMember(ip, 'mtu', mtu);
+    if (address) listIn(ip, 'address').push({ ip: formatAddress(address.ip), 'prefix-length': address.length });
+  }
+
+  /** Addresses that an interface writes of the version's family. */
+  addressesOf(name: string): Json[] {
+    return listOf(childOf(this.iface(name), ipOf(this.version)), 'address');
+  }
+
+  /** Takes addresses of the version's family from an interface; the family stays. */
+  dropAddresses(name: string, which: (ip: Address | undefined) => boolean): void {
+    const ip = childOf(this.iface(name), ipOf(this.version));
+    if (!ip) return;
+    const left = listOf(ip, 'address').filter((a) => !which(parseAddress(String(member(a, 'ip')))));
+    setMember(ip, 'address', left.length > 0 ? left : undefined);
+  }
+
+  /** Takes an interface away, out of every process too. */
   removeInterface(name: string): void {
     const { interfaces } = this;
     const n = interfaces.findIndex((i) => member(i, 'name') === name);
     if (n >= 0) interfaces.splice(n, 1);
-    this.takeOut(name);
+    for (const version of [2, 3] as const) new RouterDraft(this.file, this.tree, version).takeOut(name);
+    for (const { list, entry } of this.everyOspfInterface(name)) list.splice(list.indexOf(entry), 1);
   }
 
   /** A name for a new interface that the router does not use yet. */
@@ -231,10 +250,10 @@ export class RouterDraft {
     if (n >= 0) this.protocols.splice(n, 1);
   }
 
-  /** Readdresses whatever an address stands in: interfaces, router ids, next hops, neighbours. */
-  readdress(from: Ipv4, to: Ipv4, length: number, iface: string): void {
-    for (const a of listOf(childOf(this.iface(iface), 'ietf-ip:ipv4'), 'address'))
-      if (parseIpv4(String(member(a, 'ip'))) === from) {
+  /** An address of an interface becomes another one, of its family. */
+  readdress(from: Address, to: Address, length: number, iface: string): void {
+    for (const a of listOf(childOf(this.iface(iface), ipOf(isSix(from) ? 3 : 2)), 'address'))
+      if (parseAddress(String(member(a, 'ip'))) === from) {
         setMember(a, 'ip', formatAddress(to));
         if (memberOf(a, 'netmask') !== undefined) setMember(a, 'netmask', undefined);
         setMember(a, 'prefix-length', length);
@@ -242,13 +261,14 @@ export class RouterDraft {
   }
 
   /** Every text in the document that is exactly one address becomes another: next hops, static neighbours, router ids. */
-  replaceAddress(from: Ipv4, to: Ipv4): void {
-    const [old, now] = [formatAddress(from), formatAddress(to)];
+  replaceAddress(from: Address, to: Address): void {
+    const now = formatAddress(to);
+    const isOld = (v: unknown): boolean => typeof v === 'string' && parseAddress(v) === from;
     const walk = (node: unknown, under: string): void => {
       if (Array.isArray(node)) node.forEach((x) => walk(x, under));
       else if (isObject(node))
         for (const [k, v] of Object.entries(node))
-          if (v === old && localName(k) !== 'ip') node[k] = now;
+          if (isOld(v) && localName(k) !== 'ip') node[k] = now;
           else walk(v, k);
     };
     walk(this.tree, '');
@@ -257,14 +277,13 @@ export class RouterDraft {
 
 /** The documents of a design while a change is being put together; what came in stays as it is. */
 export class Draft {
-  private readonly opened = new Map<string, RouterDraft>();
+  private readonly trees = new Map<string, Json>();
+  private readonly drafts = new Map<string, RouterDraft>();
   private readonly byName = new Map<string, string>();
   private readonly removed = new Set<string>();
   private readonly others = new Map<string, Json>();
   private readonly added: string[] = [];
   private madeTopology: Json | undefined;
-  /** The version of the protocol that changes of routers opened from here on go to. */
-  version: 2 | 3 = 2;
 
   constructor(private readonly documents: readonly SourceDocument[]) {
     for (const d of documents) {
@@ -273,31 +292,34 @@ export class Draft {
     }
   }
 
-  /** A router's document, opened for change. */
-  router(name: string): RouterDraft {
+  /** A router's document, opened for change by a version of the protocol. */
+  router(name: string, version: 2 | 3 = 2): RouterDraft {
     const file = this.byName.get(name);
     if (file === undefined) throw new RangeError(`no router ${name}`);
-    let draft = this.opened.get(file);
+    let tree = this.trees.get(file);
+    if (!tree) {
+      tree = structuredClone(this.documents.find((x) => x.file === file)?.tree ?? {});
+      this.trees.set(file, tree);
+    }
+    const key = `${version} ${file}`;
+    let draft = this.drafts.get(key);
     if (!draft) {
-      const d = this.documents.find((x) => x.file === file);
-      draft = new RouterDraft(file, structuredClone(d?.tree ?? {}), this.version);
-      this.opened.set(file, draft);
+      draft = new RouterDraft(file, tree, version);
+      this.drafts.set(key, draft);
     }
     return draft;
   }
 
   /** A new router document, empty or as a copy of another tree. */
-  addRouter(name: string, tree: Json = {}): RouterDraft {
+  addRouter(name: string, tree: Json = {}): void {
     let file = `${name.replace(/[^\w.-]/g, '_').replace(/^\.+/, '_')}.json`;
     const taken = new Set([...this.documents.map((d) => d.file), ...this.added]);
     const base = file.replace(/\.json$/, '');
     for (let n = 2; taken.has(file); n++) file = `${base}-${n}.json`;
-    const draft = new RouterDraft(file, tree);
-    draft.name = name;
-    this.opened.set(file, draft);
+    this.trees.set(file, tree);
     this.byName.set(name, file);
     this.added.push(file);
-    return draft;
+    this.router(name).name = name;
   }
 
   removeRouter(name: string): void {
@@ -307,12 +329,11 @@ export class Draft {
     this.byName.delete(name);
   }
 
-  rename(from: string, to: string): RouterDraft {
+  rename(from: string, to: string): void {
     const draft = this.router(from);
     draft.name = to;
     this.byName.delete(from);
     this.byName.set(to, draft.file);
-    return draft;
   }
 
   /** The `settings` container of the design, made when there is none. */
@@ -356,11 +377,11 @@ export class Draft {
   edits(): Edit[] {
     const changed = (d: SourceDocument): SourceDocument[] => {
       if (this.removed.has(d.file)) return [];
-      const tree = this.opened.get(d.file)?.tree ?? this.others.get(d.file);
+      const tree = this.trees.get(d.file) ?? this.others.get(d.file);
       return [tree ? { file: d.file, tree, ...(d.encoding ? { encoding: d.encoding } : {}) } : d];
     };
     const fresh = this.added.flatMap((file): SourceDocument[] => {
-      const tree = this.opened.get(file)?.tree ?? this.others.get(file);
+      const tree = this.trees.get(file) ?? this.others.get(file);
       return tree && Object.keys(tree).length > 0 ? [{ file, tree }] : [];
     });
     return editsBetween(this.documents, [...this.documents.flatMap(changed), ...fresh]);

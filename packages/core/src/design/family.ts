@@ -15,6 +15,9 @@ export const routesSix = (o: OspfInstance): boolean => o.version === 3 && o.addr
 /** The first process of a router that routes the family it is looked at for. */
 export const processOf = (r: Router): OspfInstance | undefined => (r.asWritten ? r.instances[0] : r.instances.find((o) => o.version === 2));
 
+/** The processes of a router that route the family it is looked at for. */
+export const processesOf = (r: Router): readonly OspfInstance[] => (r.asWritten ? r.instances : r.instances.filter((o) => o.version === 2));
+
 /** Whether a design says anything of a family: a process that routes it, an address, a static route. */
 export function hasFamily(design: Design, family: Family): boolean {
   return design.routers.some((r) =>

@@ -1,6 +1,5 @@
 import type { AreaKind } from './terms';
 import { isSix, type Address, type Prefix } from '../prefix/address';
-import type { Ipv4Prefix } from '../prefix/ipv4';
 import type { Defaults } from './defaults';
 import type { DocumentPath } from '../documents/document-path';
 
@@ -94,7 +93,8 @@ export type PoolPurpose = (typeof poolPurposes)[number];
 /** A block that subnets of one purpose are taken from, in one area or, without one, everywhere. */
 export interface Pool extends Placed {
   readonly purpose: PoolPurpose;
-  readonly prefix: Ipv4Prefix;
+  /** Of either family. */
+  readonly prefix: Prefix;
   readonly area: number | undefined;
 }
 

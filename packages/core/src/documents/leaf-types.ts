@@ -147,6 +147,9 @@ export const typedPrefix: LeafType<TypedPrefix> = {
   },
 };
 
+/** A prefix of either family, its network by number; IPv4 as a person types it. */
+export const typedPrefixNumber: LeafType<Prefix> = { ...prefixNumber, ...(typedPrefix.remark && { remark: typedPrefix.remark }) };
+
 /** A prefix of either family. */
 export const eitherPrefix: LeafType<TypedPrefix | Ipv6Prefix> = {
   ...readBy(

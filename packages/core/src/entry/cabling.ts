@@ -7,7 +7,7 @@ const isObject = (x: unknown): x is Json => typeof x === 'object' && x !== null 
 
 /** Links of the topology that end at an interface, each with its other end; a LAN's node has no router behind it. */
 export function topologyLinksAt(site: Site, { router, iface }: End): { readonly link: TopologyLink; readonly far: TopologyLink['from'] }[] {
-  return site.design.topology.links.flatMap((link) => {
+  return site.whole.topology.links.flatMap((link) => {
     if (link.from.node === router && link.from.point === iface) return [{ link, far: link.to }];
     if (link.to.node === router && link.to.point === iface) return [{ link, far: link.from }];
     return [];

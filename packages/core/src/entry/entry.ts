@@ -10,7 +10,7 @@ import { addLan, addLink, addPool, addRouter } from './commands/build';
 import { bothFamilies } from './commands/both-families';
 import { expect } from './commands/expect';
 import { addInterface } from './commands/interface';
-import { clear, ofThree, range, set } from './commands/change';
+import { clear, range, set } from './commands/change';
 import { clone } from './commands/clone';
 import type { CommandKind } from './commands/command';
 import { announce, key, redistribute, staticRoute, virtualLink } from './commands/outside';
@@ -18,7 +18,47 @@ import { join, leave, move, remove, rename, renumberWire } from './commands/rear
 import { filter, policy, prefixSet } from './commands/policing';
 import { Malformed } from '../design/draft';
 import { Refusal, Site, type Instead } from './site';
+import { hasFamily, type Family } from '../design/family';
 import { EntryFault, Reader, wordsOf, type Suggestion, type Vocabulary } from './words';
+
+/** Lines that are about one version of the protocol; with "v3" before them about OSPFv3. */
+const ofOneVersion: readonly CommandKind[] = [
+  set,
+  clear,
+  join,
+  leave,
+  move,
+  address,
+  renumberWire,
+  range,
+  key,
+  staticRoute,
+  redistribute,
+  announce,
+  filter,
+  virtualLink,
+];
+
+/** `v3 set hello 5 on kelp-4/to-kelp-1`: a line about OSPFv3 and IPv6. */
+const ofThree: CommandKind = {
+  verb: 'v3',
+  help: 'the line that follows is about OSPFv3 and IPv6',
+  form: `v3 ${ofOneVersion.map((c) => c.verb).join('|')} ...`,
+  example: 'v3 set hello 5 on area 10',
+  read(r) {
+    const verb = r.oneOf(
+      ofOneVersion.map(({ verb: text, help }) => ({ text, help })),
+      'what to do',
+    );
+    r.family = 6;
+    const work = ofOneVersion.find((c) => c.verb === verb)?.read(r);
+    return (site) => {
+      if (!work || !site.design.routers.some((x) => x.instances.length > 0))
+        throw new Refusal('No router runs OSPFv3: the line "ipv6 PREFIX" gives it to all of them.');
+      return `OSPFv3: ${work(site)}`;
+    };
+  },
+};
 
 /** Every verb of quick entry, in the order in which they are offered. */
 export const commands: readonly CommandKind[] = [
@@ -102,6 +142,9 @@ export function vocabularyOf(design: Design, selected: readonly string[] = []): 
 const verbs = commands.map(({ verb, help }) => ({ text: verb, help }));
 
 interface Understood {
+  readonly kind: CommandKind;
+  /** The family that the line names, by an address, a prefix or "v3". */
+  readonly family: Family | undefined;
   readonly work: (site: Site) => string;
   readonly understood: readonly string[];
   readonly rest: readonly Suggestion[];
@@ -113,7 +156,7 @@ function understand(line: string, known: Vocabulary): Understood {
   const kind = commands.find((c) => c.verb === verb);
   if (!kind) throw r.before(`"${verb}" is not known.`);
   const work = kind.read(r);
-  return { work, understood: r.understood, rest: r.rest };
+  return { kind, family: r.family, work, understood: r.understood, rest: r.rest };
 }
 
 /** What could stand at the end of a line, or in place of the word that does not fit. */
@@ -159,6 +202,27 @@ function newProblem(before: readonly ReadProblem[], after: readonly ReadProblem[
   return after.find((p) => p.severity === 'error' && !known.has(word(p)));
 }
 
+/** The same line about OSPFv3, where it would change something there too. */
+function forThree(
+  line: string,
+  kind: CommandKind,
+  family: Family | undefined,
+  design: Design,
+  documents: readonly SourceDocument[],
+  selected: readonly string[],
+): OtherLine[] {
+  if (family !== undefined || kind === move || !ofOneVersion.includes(kind) || !hasFamily(design, 6)) return [];
+  const other = `v3 ${line.trim()}`;
+  try {
+    const site = new Site(design, documents, selected, 6);
+    understand(other, vocabularyOf(design, selected)).work(site);
+    return site.draft.edits().length === 0 ? [] : [{ line: other, help: 'the same for OSPFv3' }];
+  } catch (e) {
+    if (e instanceof EntryFault || e instanceof Refusal || e instanceof Malformed) return [];
+    throw e;
+  }
+}
+
 /**
  * Reads one line of quick entry against a design: what it would do as edits, or why not, and how it could go on. Nothing is
  * changed.
@@ -168,20 +232,27 @@ function newProblem(before: readonly ReadProblem[], after: readonly ReadProblem[
 export function readEntry(line: string, documents: readonly SourceDocument[], selected: readonly string[] = []): EntryReading {
   const read = designFrom(documents);
   const known = vocabularyOf(read.design, selected);
-  const verb = wordsOf(line)[0]?.text;
-  const form = commands.find((c) => c.verb === verb)?.form;
+  const [verb, next] = wordsOf(line).map((w) => w.text);
+  const inner = verb === 'v3' ? ofOneVersion.find((c) => c.verb === next)?.form : undefined;
+  const form = inner === undefined ? commands.find((c) => c.verb === verb)?.form : `v3 ${inner}`;
   const more = { ...suggest(line, known), ...(form === undefined ? {} : { form }) };
   try {
-    const { work, understood } = understand(line, known);
-    const site = new Site(read.design, documents, selected);
+    const { kind, family, work, understood } = understand(line, known);
+    const site = new Site(read.design, documents, selected, family ?? 4);
     const title = work(site).replace(/^(area|the backbone) /, (w) => `${w[0]?.toUpperCase() ?? ''}${w.slice(1)}`);
     const edits = site.draft.edits();
     const whole = { message: 'Nothing changes: it is so already.', at: 0, end: line.length, unfinished: false };
-    if (edits.length === 0) return { ...more, error: whole };
+    const like = kind.verb === 'v3' ? [] : forThree(line, kind, family, read.design, documents, selected);
+    if (edits.length === 0) return { ...more, error: whole, ...(like.length > 0 ? { instead: like } : {}) };
     const problem = newProblem(read.problems, designFrom(applyEdits(documents, edits)).problems);
     if (problem) return { ...more, error: { ...whole, message: `${problem.message} ${problem.remedy}` } };
-    const instead = site.instead.length > 0 ? { instead: site.instead } : {};
-    return { ...more, ...instead, plan: { title, notes: [...understood, ...site.notes], edits } };
+    const others = [...site.instead, ...like];
+    if (like.length > 0) site.notes.push('OSPFv3 stays as it is.');
+    return {
+      ...more,
+      ...(others.length > 0 ? { instead: others } : {}),
+      plan: { title, notes: [...new Set([...understood, ...site.notes])], edits },
+    };
   } catch (e) {
     if (e instanceof EntryFault) return { ...more, error: { message: e.message, at: e.at, end: e.end, unfinished: e.unfinished } };
     if (e instanceof Refusal && e.instead.length > 0)

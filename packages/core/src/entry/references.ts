@@ -1,8 +1,16 @@
+import { prefixNumber } from '../documents/leaf-types';
 import { localName } from '../documents/shape';
+import { formatPrefix, type Prefix } from '../prefix/address';
 import { member, type Json } from '../design/draft';
 import type { Site } from './site';
 
 const isObject = (x: unknown): x is Json => typeof x === 'object' && x !== null && !Array.isArray(x);
+
+/** Whether a prefix that a document writes, in whichever form, is this one. */
+export function isPrefix(written: unknown, prefix: Prefix): boolean {
+  const p = prefixNumber.read(written);
+  return p !== undefined && formatPrefix(p) === formatPrefix(prefix);
+}
 
 /** Walks every text below a node; what the function gives back takes its place. */
 function eachText(node: unknown, change: (text: string, under: string) => string): void {

@@ -2,8 +2,8 @@ import { activeInterfaces } from '../design/activation';
 import { backbone, type ActivationRule, type Area, type Design, type Interface, type OspfInterface, type Router } from '../design/design';
 import { areaId } from '../documents/leaf-types';
 import type { SourceDocument } from '../documents/documents';
-import { formatPrefix, formatAddress, networkOf, prefixOf } from '../prefix/address';
-import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
+import { familyView, processesOf, processOf, type Family } from '../design/family';
+import { covers, formatPrefix, formatAddress, hostLength, isSix, plus, prefixOf, type Address, type Prefix } from '../prefix/address';
 import { findSegments, type Segments } from '../segments/segments';
 import { Draft, member, setMember, type Json, type RouterDraft } from '../design/draft';
 import { Addresses, type Taken } from '../design/pools';
@@ -60,48 +60,92 @@ const inherited = [
   'authentication-required',
 ] as const;
 
-/** The design that a line of quick entry acts on, and the change while it is put together. */
+/** What is shared by the two families of a change while it is put together. */
+interface Change {
+  readonly draft: Draft;
+  readonly notes: string[];
+  readonly instead: { readonly line: string; readonly help: string }[];
+}
+
+/** The design that a line of quick entry acts on, as one family looks at it, and the change while it is put together. */
 export class Site {
   readonly draft: Draft;
   /** What the reader of the preview should know. */
-  readonly notes: string[] = [];
+  readonly notes: string[];
   /** Other lines that may be meant. */
-  readonly instead: { readonly line: string; readonly help: string }[] = [];
+  readonly instead: { readonly line: string; readonly help: string }[];
+  /** The design with the addresses and processes of the family. */
+  readonly design: Design;
+  /** The version of the protocol that the family is routed by. */
+  readonly version: 2 | 3;
   private found: Segments | undefined;
+  private looked: Addresses | undefined;
+  private others: Site | undefined;
 
+  /** @param whole  the design as its documents say it */
   constructor(
-    readonly design: Design,
+    readonly whole: Design,
     readonly documents: readonly SourceDocument[],
     readonly selected: readonly string[] = [],
+    readonly family: Family = 4,
+    change: Change = { draft: new Draft(documents), notes: [], instead: [] },
   ) {
-    this.draft = new Draft(documents);
+    this.version = family === 6 ? 3 : 2;
+    this.design = familyView(whole, family);
+    this.draft = change.draft;
+    this.notes = change.notes;
+    this.instead = change.instead;
   }
 
-  private looked: Addresses | undefined;
+  /** The same change as the other family looks at it. */
+  get other(): Site {
+    if (!this.others) {
+      this.others = new Site(this.whole, this.documents, this.selected, this.family === 4 ? 6 : 4, this);
+      this.others.others = this;
+    }
+    return this.others;
+  }
+
+  /** Both families, IPv4 first. */
+  get both(): readonly [Site, Site] {
+    return this.family === 4 ? [this, this.other] : [this.other, this];
+  }
+
+  /**
+   * The families in which a line that makes something acts: those that all of some routers run, or could begin with.
+   * Without any router those of the design; where nothing runs, IPv4.
+   */
+  acting(routers: readonly string[]): readonly Site[] {
+    const runs = (s: Site): boolean =>
+      routers.length > 0 ? routers.every((n) => s.runs(n)) : s.design.routers.some((r) => processesOf(r).length > 0);
+    const [four, six] = this.both;
+    return !runs(six) ? [four] : routers.length > 0 ? (routers.some((n) => four.runs(n)) ? [four, six] : [six]) : runs(four) ? [four, six] : [six];
+  }
+
+  /** Whether a router runs the family's version, in the design or in the change so far. */
+  runs(name: string): boolean {
+    return this.open(name).process() !== undefined;
+  }
+
+  /** A router's document, opened for change by the family's version. */
+  open(name: string): RouterDraft {
+    return this.draft.router(name, this.version);
+  }
 
   /** Which addresses are taken, and what is free: looked through when first asked for. */
   get addresses(): Addresses {
     return (this.looked ??= new Addresses(this.design));
   }
 
+  /** Who shares a wire with whom: the same for both families. */
   get segments(): Segments {
-    return (this.found ??= findSegments(this.design));
+    return (this.found ??= this.others?.found ?? findSegments(this.whole));
   }
 
   router(name: string): Router {
     const r = this.design.routers.find((x) => x.name === name);
     if (!r) throw new Refusal(`There is no router "${name}".`);
     return r;
-  }
-
-  /** The version of the protocol that a line is about. */
-  get version(): 2 | 3 {
-    return this.draft.version;
-  }
-
-  /** From here on the line is about OSPFv3. */
-  speakOfThree(): void {
-    this.draft.version = 3;
   }
 
   /** Members of a parameter as the version has them. */
@@ -112,7 +156,7 @@ export class Site {
 
   /** Areas of a router's first process of that version. */
   areasOf(r: Router): readonly Area[] {
-    return r.instances.find((o) => o.version === this.version)?.areas ?? [];
+    return processOf(r)?.areas ?? [];
   }
 
   ospfOf(r: Router, iface: string): { area: Area; port: OspfInterface } | undefined {
@@ -125,7 +169,7 @@ export class Site {
 
   /** The same, also for an interface that a rule turns on. */
   speaks(r: Router, iface: string): { area: Area; port: OspfInterface; byRule: ActivationRule | undefined } | undefined {
-    const instance = r.instances.find((o) => o.version === this.version);
+    const instance = processOf(r);
     const active = instance && activeInterfaces(r, instance).find((a) => a.iface.name === iface);
     return (
       active && { area: active.area, port: active.settings, byRule: active.byRule === undefined ? undefined : instance.activation[active.byRule] }
@@ -170,12 +214,12 @@ export class Site {
 
   /** The OSPF process name that most routers use. */
   get processName(): string {
-    return common(this.design.routers.flatMap((r) => r.instances.filter((o) => o.version === this.version).map((o) => o.name))) ?? 'campus';
+    return common(this.design.routers.flatMap((r) => processesOf(r).map((o) => o.name))) ?? (this.family === 6 ? this.other.processName : 'campus');
   }
 
   /** Whether routers of this design write their router id down. */
   get writesRouterId(): boolean {
-    const all = this.design.routers.flatMap((r) => r.instances.map((o) => o.explicitRouterId !== undefined));
+    const all = this.design.routers.flatMap((r) => processesOf(r).map((o) => o.explicitRouterId !== undefined));
     return all.length === 0 || all.filter(Boolean).length * 2 >= all.length;
   }
 
@@ -214,8 +258,7 @@ export class Site {
 
   /** Says when a router would stand in several areas and none of them is the backbone: nothing passes between them through it. */
   noteWithoutBackbone(name: string): void {
-    const left = this.draft
-      .router(name)
+    const left = this.open(name)
       .areas()
       .map((a) => areaId.read(member(a, 'area-id')))
       .filter((a) => a !== undefined);
@@ -224,7 +267,7 @@ export class Site {
   }
 
   /** Ends of wires and addresses behind them that no router of the design has: next hops of static routes. */
-  get nextHopsOutside(): ReadonlySet<Ipv4> {
+  get nextHopsOutside(): ReadonlySet<Address> {
     return new Set(this.design.routers.flatMap((r) => r.staticRoutes.flatMap((s) => s.nextHops.flatMap((h) => h.address ?? []))));
   }
 
@@ -233,7 +276,7 @@ export class Site {
     const entries = this.design.routers.flatMap((r) => {
       const ports = this.areasOf(r).flatMap((a) => (a.id === area ? a.interfaces.filter((i) => i.type === 'point-to-point') : []));
       return ports.flatMap((i): Json[] => {
-        const entry = this.draft.router(r.name).ospfInterface(i.name)?.entry;
+        const entry = this.open(r.name).ospfInterface(i.name)?.entry;
         return entry ? [entry] : [];
       });
     });
@@ -300,7 +343,7 @@ export class Site {
    *
    * @param kin  subnets of its kind at other routers
    */
-  subnetLike(old: Ipv4Prefix, purpose: PoolPurpose, area: number | undefined, kin: readonly Ipv4Prefix[] = []): Taken {
+  subnetLike(old: Prefix, purpose: PoolPurpose, area: number | undefined, kin: readonly Prefix[] = []): Taken {
     const found = this.addresses.like(old, purpose, area, kin);
     if (!found)
       throw new Refusal(
@@ -318,10 +361,10 @@ export class Site {
   }
 
   /** A subnet that was typed: refused when it overlaps one that is there. */
-  given(p: Ipv4Prefix, purpose: PoolPurpose, area: number | undefined): Ipv4Prefix {
+  given(p: Prefix, purpose: PoolPurpose, area: number | undefined): Prefix {
     const holder = this.design.routers
       .flatMap((r) => r.interfaces.flatMap((i) => i.addresses.map((a) => ({ r, i, p: prefixOf(a.bits, a.length) }))))
-      .find((x) => x.p.bits === networkOf(p.bits, x.p.length) || networkOf(x.p.bits, p.length) === p.bits);
+      .find((x) => covers(x.p, p) || covers(p, x.p));
     if (holder) {
       const free = this.addresses.next(purpose, area, p.length);
       throw new Refusal(
@@ -334,8 +377,12 @@ export class Site {
   }
 }
 
-/** Addresses that interfaces of a subnet get, one after the other. */
-export function hostsOf(p: Ipv4Prefix): { readonly count: number; readonly at: (n: number) => Ipv4 } {
-  if (p.length >= 31) return { count: 2 ** (32 - p.length), at: (n) => p.bits + n };
-  return { count: 2 ** (32 - p.length) - 2, at: (n) => p.bits + 1 + n };
+/**
+ * Addresses that interfaces of a subnet get, one after the other: of IPv4 all but the number and the broadcast address, of
+ * IPv6 all but the first, which is every router's (RFC 4291 §2.6.1); of a link's two both (RFC 3021, RFC 6164).
+ */
+export function hostsOf(p: Prefix): { readonly count: number; readonly at: (n: number) => Address } {
+  const spare = hostLength(p.bits) - p.length;
+  if (spare <= 1) return { count: 2 ** spare, at: (n) => plus(p.bits, n) };
+  return { count: 2 ** spare - (isSix(p.bits) ? 1 : 2), at: (n) => plus(p.bits, n + 1) };
 }

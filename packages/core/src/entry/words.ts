@@ -1,7 +1,8 @@
 import { areaId, prefix6 } from '../documents/leaf-types';
+import type { Family } from '../design/family';
 import type { Ipv6Prefix } from '../prefix/prefix-book';
-import { formatAddress } from '../prefix/address';
-import { parseIpv4, parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
+import { address6, formatAddress, formatPrefix, isSix, parseAddress, type Address } from '../prefix/address';
+import { parseTypedPrefix, type TypedPrefix } from '../prefix/ipv4';
 
 /** A word of a line, with its place: from `at` to before `end`. */
 export interface Word {
@@ -83,6 +84,17 @@ export class Reader {
     readonly known: Vocabulary,
     private readonly length: number,
   ) {}
+
+  /** The family of the addresses and prefixes that were typed so far. */
+  family: Family | undefined;
+
+  /** Holds on to the family of what was typed: a line is about one. */
+  private ofOneFamily(a: Address): void {
+    const family = isSix(a) ? 6 : 4;
+    if (this.family !== undefined && this.family !== family)
+      throw this.before(`This is of IPv${family}, and the line is about IPv${this.family}: write a line for each.`);
+    this.family = family;
+  }
 
   get done(): boolean {
     return this.n >= this.words.length;
@@ -240,8 +252,11 @@ export class Reader {
     );
   }
 
-  address(what: string): Ipv4 {
-    return this.take(what, [{ text: `<${what}>`, help: 'such as 10.96.0.1', hint: true }], parseIpv4);
+  /** An address of either family. */
+  address(what: string): Address {
+    const a = this.take(what, [{ text: `<${what}>`, help: 'such as 10.96.0.1 or 2001:db8:40::1', hint: true }], parseAddress);
+    this.ofOneFamily(a);
+    return a;
   }
 
   /** An IPv6 prefix. */
@@ -254,7 +269,7 @@ export class Reader {
     );
   }
 
-  /** A prefix by length, mask or inverted mask, the latter two also as a word of their own. */
+  /** A prefix of either family; of IPv4 by length, mask or inverted mask, the latter two also as a word of their own. */
   prefix(what: string): TypedPrefix {
     const next = this.words[this.n + 1]?.text ?? '';
     const two = /^\d+\.\d+\.\d+\.\d+$/;
@@ -263,23 +278,27 @@ export class Reader {
     if (joined) this.n++;
     const p = this.take(
       what,
-      [{ text: `<${what}>`, help: '10.96.64.0/18, or with a mask or an inverted mask', hint: true }],
-      (t) => joined ?? parseTypedPrefix(t),
-      (t) => `Expected ${what} such as 10.96.64.0/18; "${t}" fits neither a length, a mask nor an inverted mask.`,
+      [{ text: `<${what}>`, help: '10.96.64.0/18, with a mask or an inverted mask, or 2001:db8:40::/48', hint: true }],
+      (t) => joined ?? (t.includes(':') ? typedPrefix6(t) : parseTypedPrefix(t)),
+      (t) =>
+        t.includes(':')
+          ? `Expected ${what} such as 2001:db8:40::/48, not "${t}".`
+          : `Expected ${what} such as 10.96.64.0/18; "${t}" fits neither a length, a mask nor an inverted mask.`,
     );
+    this.ofOneFamily(p.bits);
     if (p.notation === 'mask' || p.notation === 'inverted-mask' || p.hostBits)
       this.understood.push(
-        `${typed} was read as ${text(p)}${p.notation === 'mask' ? ', by its mask' : p.notation === 'inverted-mask' ? ', by its inverted mask' : ''}${p.hostBits ? ', without its host bits' : ''}`,
+        `${typed} was read as ${formatPrefix(p)}${p.notation === 'mask' ? ', by its mask' : p.notation === 'inverted-mask' ? ', by its inverted mask' : ''}${p.hostBits ? ', without its host bits' : ''}`,
       );
     return p;
   }
 
   /** An address with its length, or with its mask as a word of its own. */
-  hostAddress(what: string): { readonly ip: Ipv4; readonly length: number } {
+  hostAddress(what: string): { readonly ip: Address; readonly length: number } {
     const typed = this.peek() ?? '';
     const told = this.understood.length;
     const p = this.prefix(what);
-    const ip = parseIpv4(typed.split('/')[0] ?? '');
+    const ip = parseAddress(typed.split('/')[0] ?? '');
     if (ip === undefined || p.notation === 'address') throw this.before(`Expected ${what} with its length, such as 10.96.64.1/24.`);
     // Here the host bits are the point: only a mask is told.
     this.understood.length = told;
@@ -323,7 +342,14 @@ export class Reader {
   }
 }
 
-const text = (p: TypedPrefix): string => `${[24, 16, 8, 0].map((s) => (p.bits >>> s) & 255).join('.')}/${p.length}`;
+/** An IPv6 prefix as it is typed; an address alone is a /128. */
+function typedPrefix6(text: string): TypedPrefix | undefined {
+  const p = prefix6.read(text);
+  const typed = parseAddress(text.split('/')[0] ?? '');
+  if (!p || typed === undefined) return undefined;
+  const bits = address6(p.bits);
+  return { bits, length: p.length, notation: text.includes('/') ? 'length' : 'address', hostBits: bits !== typed };
+}
 
 /** `a, b or c`. */
 const orWords = (list: readonly string[]): string => (list.length < 2 ? (list[0] ?? '') : `${list.slice(0, -1).join(', ')} or ${list.at(-1) ?? ''}`);

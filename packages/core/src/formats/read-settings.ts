@@ -16,7 +16,7 @@ import {
 import { areaKinds } from '../design/terms';
 import { Cursor, type LeafType, type ReadContext } from '../documents/cursor';
 import { formatAddress, isSix, type Address } from '../prefix/address';
-import { addressNumber, anyText, areaId, flag, integer, moment, nameText, oneOf, prefixNumber, typedPrefix } from '../documents/leaf-types';
+import { addressNumber, anyText, areaId, flag, integer, moment, nameText, oneOf, prefixNumber, typedPrefixNumber } from '../documents/leaf-types';
 
 const seconds = integer(1, 65_535);
 const metric24 = integer(0, 0xff_fffe);
@@ -288,7 +288,7 @@ export function readSettings(tree: Record<string, unknown>, context: ReadContext
   }
   const pools: Pool[] = [];
   for (const p of c?.list('pool', 'prefix') ?? []) {
-    const prefix = p.leaf('prefix', typedPrefix);
+    const prefix = p.leaf('prefix', typedPrefixNumber);
     const purpose = p.leaf('purpose', oneOf(poolPurposes));
     const area = p.leaf('area', areaId);
     p.known('note');

@@ -1,5 +1,5 @@
-import { formatIpv4, holds as holds4, networkOf as networkOf4 } from './ipv4';
-import { formatIpv6, type Ipv6 } from './ipv6';
+import { formatIpv4, holds as holds4, networkOf as networkOf4, parseIpv4 } from './ipv4';
+import { formatIpv6, parseIpv6, type Ipv6 } from './ipv6';
 
 /**
  * An address of either family as one number: an IPv4 address is its 32 bits, an IPv6 address is below zero and known by its
@@ -64,6 +64,31 @@ export function holds(p: Prefix, a: Address): boolean {
 
 /** True when every address of `part` lies in `whole`; a prefix covers itself. */
 export const covers = (whole: Prefix, part: Prefix): boolean => part.length >= whole.length && holds(whole, part.bits);
+
+/** All bits of an address, as one number of its own family. */
+export const bitsOf = (a: Address): bigint => (isSix(a) ? bits6(a) : BigInt(a));
+
+/** The address of a family that has these bits. */
+export const addressOf = (bits: bigint, six: boolean): Address => (six ? address6(bits) : Number(bits));
+
+/** The address so many after another one. */
+export const plus = (a: Address, n: number | bigint): Address => (isSix(a) ? address6(bits6(a) + BigInt(n)) : a + Number(n));
+
+/** How many addresses lie between the first of a prefix and one of its family. */
+export const placeIn = (p: Prefix, a: Address): bigint => bitsOf(a) - bitsOf(p.bits);
+
+/** The address that has in one prefix the place that another one has in a prefix of the same length. */
+export const likePlace = (to: Prefix, from: Prefix, a: Address): Address => plus(to.bits, placeIn(from, a));
+
+/** The last address of a prefix. */
+export const lastOf = (p: Prefix): Address => plus(p.bits, (1n << BigInt(hostLength(p.bits) - p.length)) - 1n);
+
+/** Reads an address of either family. */
+export function parseAddress(text: string): Address | undefined {
+  if (!text.includes(':')) return parseIpv4(text);
+  const bits = parseIpv6(text);
+  return bits === undefined ? undefined : address6(bits);
+}
 
 /** The prefix of a family that holds all of its addresses. */
 export const everything = (six: boolean): Prefix => ({ bits: six ? address6(0n) : 0, length: 0 });

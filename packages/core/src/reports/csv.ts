@@ -105,11 +105,11 @@ function linksTable(p: Prediction): TableRows {
             const others = s.members.filter((o) => o !== m).map((o) => name(o.router));
             return [
               s.kind,
-              s.subnets.map(formatPrefix).join(' '),
+              p.subnetsOn(s.index).map(formatPrefix).join(' '),
               port ? formatAddress(port.area.id) : null,
               name(m.router),
               i?.name ?? '',
-              i?.addresses[0] ? formatAddress(i.addresses[0].bits) : null,
+              i?.addresses[0] ? formatAddress(i.addresses[0].bits) : i?.linkLocal ? formatAddress(i.linkLocal.address) : null,
               others.join(' '),
             ];
           }),

@@ -24,7 +24,8 @@ function endsOf(p: Prediction, key: string): string[] {
 }
 
 /** An address as it was typed; one without a length keeps the length that stands there, or that loopbacks have. */
-const withLength = (value: string, before: string): string => (/[/\s]/.test(value) ? value : `${value}/${before.split(/[/ ]/)[1] ?? '32'}`);
+const withLength = (value: string, before: string): string =>
+  /[/\s]/.test(value) ? value : `${value}/${before.split(/[/ ]/)[1] ?? (value.includes(':') ? '128' : '32')}`;
 
 function routerWish(p: Prediction, row: SheetRow, column: string, value: string): CellWish {
   const name = quoted(row.router);
@@ -38,7 +39,7 @@ function routerWish(p: Prediction, row: SheetRow, column: string, value: string)
       const loopback = r?.interfaces.find((i) => i.kind === 'loopback');
       if (!loopback) return { refused: `${row.router} has no loopback interface to hold an address.` };
       const place = quoted(`${row.router}/${loopback.name}`);
-      return { lines: [value === '' ? `address ${place} off` : `address ${place} as ${withLength(value, '/32')}`] };
+      return { lines: [value === '' ? `address ${place} off` : `address ${place} as ${withLength(value, '')}`] };
     }
     default:
       return set(column, value, row.router);
@@ -105,7 +106,12 @@ function staticWish(p: Prediction, row: SheetRow, column: string, value: string)
 export function cellWish(name: SheetName, p: Prediction, row: SheetRow, column: string, value: string): CellWish {
   const c = sheetColumns[name].find((x) => x.id === column);
   if (!c?.typed) return { refused: `“${c?.name ?? column}” is worked out and cannot be typed over.` };
-  const v = value.trim();
+  const wish = wishOf(name, p, row, column, value.trim());
+  if ('refused' in wish || p.family !== 6) return wish;
+  return { lines: wish.lines.map((line) => (line.startsWith('rename ') ? line : `v3 ${line}`)) };
+}
+
+function wishOf(name: SheetName, p: Prediction, row: SheetRow, column: string, v: string): CellWish {
   switch (name) {
     case 'routers':
       return routerWish(p, row, column, v);

@@ -228,7 +228,7 @@ function linkRows(p: Prediction): SheetRow[] {
           router: a.router,
           interface: a.iface,
           'other-router': lan ? `LAN of ${s.members.length}` : b.router,
-          subnet: s.subnets.map(formatPrefix).join(' '),
+          subnet: p.subnetsOn(s.index).map(formatPrefix).join(' '),
           area: a.port && areaWord(a.port.area.id),
           cost: a.port?.cost,
           'cost-back': lan ? '' : b.port?.cost,
@@ -289,7 +289,9 @@ function blocks(p: Prediction): { prefix: Prefix; kind: string; area: number | u
       runsIn(p.design, o) ? o.areas.flatMap((a) => a.ranges.map((x) => ({ prefix: x.prefix, kind: 'summary', area: a.id }))) : [],
     ),
   );
-  const pools = (p.family === 6 ? [] : p.design.settings.pools).map((x) => ({ prefix: x.prefix, kind: `pool of ${x.purpose}`, area: x.area }));
+  const pools = p.design.settings.pools
+    .filter((x) => isSix(x.prefix.bits) === (p.family === 6))
+    .map((x) => ({ prefix: x.prefix, kind: `pool of ${x.purpose}`, area: x.area }));
   const seen = new Set<string>();
   return [...ranges, ...pools].filter((b) => {
     const key = `${b.kind} ${formatPrefix(b.prefix)} ${b.area ?? ''}`;
@@ -425,7 +427,5 @@ export function sheetOf(name: SheetName, p: Prediction, other?: Prediction): She
     name === 'families'
       ? familyRows(p, other)
       : { routers: routerRows, interfaces: interfaceRows, links: linkRows, plan: planRows, statics: staticRows }[name](p);
-  // Cells are typed into for IPv4 so far.
-  const columns = sheetColumns[name];
-  return { columns: p.family === 6 ? columns.map((c) => ({ ...c, typed: false })) : columns, rows };
+  return { columns: sheetColumns[name], rows };
 }

@@ -10,12 +10,19 @@ import { cellsOf, cellWish, copyOut, pasteOver } from './cells';
 import { sheetColumns, sheetNames, sheetOf, type SheetName } from './sheet';
 
 const campus = sample('saltmarsh-point').documents;
-const predicted = (documents: readonly SourceDocument[]): Prediction => predict(designFrom(documents).design);
+const predicted = (documents: readonly SourceDocument[], family: 4 | 6 = 4): Prediction => predict(designFrom(documents).design, [], { family });
 const now = predicted(campus);
 
 /** Types a value into a cell and gives back the documents; the words of the refusal where it cannot be. */
-function typed(documents: readonly SourceDocument[], sheet: SheetName, key: string, column: string, value: string): SourceDocument[] | string {
-  const p = predicted(documents);
+function typed(
+  documents: readonly SourceDocument[],
+  sheet: SheetName,
+  key: string,
+  column: string,
+  value: string,
+  family: 4 | 6 = 4,
+): SourceDocument[] | string {
+  const p = predicted(documents, family);
   const row = sheetOf(sheet, p).rows.find((r) => r.key === key);
   if (!row) throw new Error(`no row ${key}`);
   const wish = cellWish(sheet, p, row, column, value);
@@ -23,10 +30,10 @@ function typed(documents: readonly SourceDocument[], sheet: SheetName, key: stri
   const { edits, faults } = readLines(wish.lines, documents);
   return faults[0]?.message ?? applyEdits(documents, edits);
 }
-function cell(documents: readonly SourceDocument[] | string, sheet: SheetName, key: string, column: string): string {
+function cell(documents: readonly SourceDocument[] | string, sheet: SheetName, key: string, column: string, family: 4 | 6 = 4): string {
   if (typeof documents === 'string') throw new Error(documents);
   const n = sheetColumns[sheet].findIndex((c) => c.id === column);
-  return sheetOf(sheet, predicted(documents)).rows.find((r) => r.key === key)?.cells[n] ?? 'no such row';
+  return sheetOf(sheet, predicted(documents, family)).rows.find((r) => r.key === key)?.cells[n] ?? 'no such row';
 }
 
 test('every sheet has as many cells as columns, and every row its own key', () => {
@@ -36,6 +43,27 @@ test('every sheet has as many cells as columns, and every row its own key', () =
     expect(rows.every((r) => r.cells.length === columns.length)).toBe(true);
     expect(new Set(rows.map((r) => r.key)).size).toBe(rows.length);
   }
+});
+
+/** The sample with IPv6 on numbered links. */
+const both = ((): SourceDocument[] => applyEdits(campus, readEntry('ipv6 2001:db8:40::/48 numbered', campus).plan?.edits ?? []))();
+
+test.each<[SheetName, string, string, string]>([
+  ['routers', 'kelp-3', 'router-id', '10.96.0.99'],
+  ['routers', 'kelp-3', 'loopback', '2001:db8:40:1000::77/128'],
+  ['interfaces', 'kelp-3/to-kelp-1', 'cost', '77'],
+  ['interfaces', 'kelp-3/to-kelp-1', 'hello', '5'],
+  ['interfaces', 'kelp-3/to-kelp-1', 'mtu', '1400'],
+  ['interfaces', 'kelp-3/to-kelp-1', 'area', '20'],
+  ['interfaces', 'kelp-3/library', 'address', '2001:db8:40:1002::99/64'],
+  ['links', 'kelp-1/to-kelp-3', 'cost-back', '32'],
+  ['links', 'kelp-1/to-kelp-3', 'subnet', '2001:db8:40:1001::40/127'],
+  ['links', 'kelp-1/to-kelp-3', 'area', '0'],
+])('IPv6, %s: what is typed at %s under %s stands there afterwards, and IPv4 is as it was', (sheet, key, column, value) => {
+  expect(cell(both, sheet, key, column, 6)).not.toBe(value);
+  const after = typed(both, sheet, key, column, value, 6);
+  expect(cell(after, sheet, key, column, 6)).toBe(value);
+  expect(cell(after, sheet, key, column)).toBe(cell(both, sheet, key, column));
 });
 
 test.each<[SheetName, string, string, string]>([

@@ -113,6 +113,12 @@ function mirrorExpectations(settings: Json | undefined): void {
   ];
 }
 
+/** What addresses of one family are taken from, there is a like for the other. */
+function mirrorPools(settings: Json | undefined): void {
+  const pools = list(settings?.['pool']);
+  if (settings && pools.length > 0) settings['pool'] = [...pools, ...pools.map((p) => ({ ...p, prefix: sixPrefix(String(p['prefix'])) }))];
+}
+
 /** Prefix sets that take both. */
 function mirrorSets(tree: Json): void {
   const sets = list(child(child(child(tree, 'routing-policy'), 'defined-sets'), 'prefix-sets')?.['prefix-set']);
@@ -140,6 +146,7 @@ export function mirrored(documents: readonly SourceDocument[]): SourceDocument[]
   return structuredClone(documents).map((d) => {
     const tree = d.tree as Json;
     mirrorExpectations(child(tree, 'settings'));
+    mirrorPools(child(tree, 'settings'));
     const interfaces = child(tree, 'interfaces');
     if (!interfaces) return d;
     interfaces['interface'] = list(interfaces['interface']).map((i) => {

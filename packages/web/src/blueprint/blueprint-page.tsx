@@ -19,10 +19,12 @@ interface CellProps {
   readonly fault: string | undefined;
   readonly onChange: (text: string) => void;
   readonly wide?: boolean;
+  /** What an empty field means. */
+  readonly hint?: string | undefined;
 }
 
 /** One number or word of the blueprint. */
-function Cell({ label, value, fault, onChange, wide = false }: CellProps) {
+function Cell({ label, value, fault, onChange, wide = false, hint }: CellProps) {
   return (
     <input
       className={`field w-full min-w-0 px-1.5 py-0.5 font-mono text-[12.5px] ${wide ? 'text-left' : 'text-right'} ${fault === undefined ? '' : 'border-accent text-accent'}`}
@@ -31,11 +33,13 @@ function Cell({ label, value, fault, onChange, wide = false }: CellProps) {
       title={fault}
       inputMode={typeof value === 'number' ? 'numeric' : 'text'}
       value={value}
+      placeholder={hint}
       onChange={(e) => onChange(e.target.value)}
     />
   );
 }
 
+const isPrefix = (key: string): boolean => key === 'supernet' || key === 'ipv6';
 const numberOf = (text: string): number | string => (/^\d{1,10}$/.test(text) ? Number(text) : text);
 
 const columns: readonly { readonly key: keyof BlueprintArea; readonly name: string; readonly help: string; readonly width: string }[] = [
@@ -163,6 +167,7 @@ function PlanTable({ plan }: { readonly plan: BlueprintView }) {
             <td className="py-1">{a.id === 0 ? 'Backbone' : `${a.id} ${a.name}`}</td>
             <td className="py-1">
               <span className="font-mono text-[12.5px]">{a.prefix}</span>
+              {a.six && <span className="block font-mono text-[12.5px]">{a.six}</span>}
               {a.moved && <span className="block text-caution">moves: its old block is too small</span>}
             </td>
             <td className="py-1 text-right font-mono text-[12.5px]">{a.routers}</td>
@@ -263,7 +268,7 @@ export function BlueprintPage() {
   const faults = plan?.faults ?? [];
   const put = (key: keyof Blueprint, value: unknown): void => setTyped({ ...typed, [key]: value });
   const field = (
-    key: 'supernet' | 'core' | 'exits' | 'coreCost' | 'uplinkCost' | 'hello' | 'growth',
+    key: 'supernet' | 'core' | 'exits' | 'coreCost' | 'uplinkCost' | 'hello' | 'growth' | 'ipv6',
     label: string,
     width = 'w-[64px]',
   ): ReactNode => (
@@ -272,10 +277,11 @@ export function BlueprintPage() {
       <span className={width}>
         <Cell
           label={label}
-          value={typed[key]}
+          value={typed[key] ?? ''}
           fault={faults.find((f) => f.field === key)?.message}
-          wide={key === 'supernet'}
-          onChange={(t) => put(key, key === 'supernet' ? t : numberOf(t))}
+          wide={isPrefix(key)}
+          hint={key === 'ipv6' ? 'none: IPv4 alone' : undefined}
+          onChange={(t) => put(key, isPrefix(key) ? t : numberOf(t))}
         />
       </span>
     </label>
@@ -312,6 +318,21 @@ export function BlueprintPage() {
           {field('uplinkCost', 'cost of uplinks')}
           {field('hello', 'hello, s', 'w-[48px]')}
           {field('growth', 'growth of the backbone, %', 'w-[56px]')}
+          {field('ipv6', 'IPv6 prefix of the site', 'w-[170px]')}
+          {typed.ipv6 && (
+            <label className="flex items-center gap-2">
+              <span className="text-ink2">IPv6 on links</span>
+              <select
+                className="field px-1 py-0.5"
+                aria-label="IPv6 on links"
+                value={typed.ipv6Links ?? 'link-local'}
+                onChange={(e) => put('ipv6Links', e.target.value)}
+              >
+                <option value="link-local">link-local alone</option>
+                <option value="numbered">a /127 each</option>
+              </select>
+            </label>
+          )}
         </div>
         <AreaTable areas={typed.areas} faults={faults} onChange={(areas) => put('areas', areas)} />
         {faults.length > 0 && (

@@ -314,8 +314,10 @@ export interface TypedDocument {
 /** A blueprint as it was typed: what it would lay out and change, or what does not fit. */
 export interface BlueprintView {
   readonly faults: readonly BlueprintFault[];
-  readonly areas: readonly (Omit<AreaPlan, 'prefix' | 'parts'> & {
+  readonly areas: readonly (Omit<AreaPlan, 'prefix' | 'parts' | 'six'> & {
     readonly prefix: string;
+    /** Its block of the site’s IPv6 prefix, where there is one. */
+    readonly six?: string;
     /** Share of the block that is used, in percent. */
     readonly full: number;
     readonly parts: readonly { readonly purpose: string; readonly prefix: string; readonly used: number; readonly left: number }[];

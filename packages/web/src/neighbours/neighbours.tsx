@@ -259,7 +259,7 @@ function PairPanel({ view, pair: p }: { readonly view: DesignView; readonly pair
   return (
     <>
       <p className="text-ink2">
-        pair on <span className="font-mono">{view.segments.find((s) => s.index === p.segment)?.subnets.join(', ')}</span>
+        pair on <span className="font-mono">{view.segments.find((s) => s.index === p.segment)?.subnets.join(', ') || 'no subnet'}</span>
       </p>
       <h2 className="text-xl">
         {p.a.router} and {p.b.router}{' '}

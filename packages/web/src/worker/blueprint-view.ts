@@ -22,9 +22,10 @@ export function blueprintView(typed: unknown, documents: readonly SourceDocument
   const change = [...after].filter(([n, d]) => before.has(n) && before.get(n)?.tree !== d.tree).map(([n]) => n);
   return {
     faults: [],
-    areas: work.areas.map((a) => ({
+    areas: work.areas.map(({ six, ...a }) => ({
       ...a,
       prefix: formatPrefix(a.prefix),
+      ...(six ? { six: formatPrefix(six) } : {}),
       full: Math.round((100 * a.parts.reduce((n, p) => n + p.used * 2 ** (32 - p.length), 0)) / 2 ** (32 - a.prefix.length)),
       parts: a.parts.map((p) => ({ purpose: p.purpose, prefix: formatPrefix(p.prefix), used: p.used, left: p.left })),
     })),

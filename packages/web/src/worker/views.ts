@@ -4,7 +4,7 @@ import { interfaceState } from '@gentle-compass/core/adjacency/interface-state';
 import type { Pairing } from '@gentle-compass/core/adjacency/settle';
 import type { Comparison } from '@gentle-compass/core/compare/compare';
 import { facingValues, pairWord, viewWords } from '@gentle-compass/core/evidence/neighbor-words';
-import { formatAddress, formatPrefix, prefixOf } from '@gentle-compass/core/prefix/address';
+import { formatAddress, formatPrefix } from '@gentle-compass/core/prefix/address';
 import type { Ipv4 } from '@gentle-compass/core/prefix/ipv4';
 import { prefixBook } from '@gentle-compass/core/prefix/prefix-book';
 import type { Prediction } from '@gentle-compass/core/predict';
@@ -57,14 +57,6 @@ export function routerView(p: Prediction, index: number): RouterView {
   };
 }
 
-/** Global IPv6 prefixes that the members of a wire have there, each once. */
-function prefixesOn(p: Prediction, index: number): string[] {
-  const out = new Set<string>();
-  for (const m of p.segments.list[index]?.members ?? [])
-    for (const a of p.design.routers[m.router]?.interfaces[m.iface]?.addresses ?? []) out.add(formatPrefix(prefixOf(a.bits, a.length)));
-  return [...out];
-}
-
 /** A wire or LAN as the page shows it. */
 export function segmentView(p: Prediction, index: number): SegmentView {
   const s = p.segments.list[index];
@@ -75,7 +67,7 @@ export function segmentView(p: Prediction, index: number): SegmentView {
   return {
     index,
     kind: s.kind,
-    subnets: p.family === 6 ? prefixesOn(p, index) : s.subnets.map(formatPrefix),
+    subnets: p.subnetsOn(index).map(formatPrefix),
     area: ports[0] ? formatAddress(ports[0].area.id) : null,
     fail: `${s.kind === 'cable' ? 'link' : 'lan'}:${place}`,
     members: s.members.map((m) => {

@@ -1,13 +1,25 @@
-import { covers, formatAddress, formatPrefix, prefixOf } from '../../prefix/address';
-import type { Ipv4, Ipv4Prefix } from '../../prefix/ipv4';
-import { container, listIn, member, setMember, type Json } from '../../design/draft';
+import {
+  covers,
+  formatAddress,
+  formatPrefix,
+  hostLength,
+  isLinkLocal,
+  isSix,
+  bits6,
+  lastOf,
+  prefixOf,
+  type Address,
+  type Prefix,
+} from '../../prefix/address';
+import { member } from '../../design/draft';
+import { purposeOf } from '../../design/pools';
 import { replaceEverywhere } from '../renumber';
 import { hostsOf, Refusal, type End, type Site } from '../site';
 import type { CommandKind } from './command';
 
 interface Holder extends End {
-  readonly ip: Ipv4;
-  readonly subnet: Ipv4Prefix;
+  readonly ip: Address;
+  readonly subnet: Prefix;
   readonly loopback: boolean;
 }
 
@@ -29,37 +41,38 @@ export function othersThan(site: Site, place: End): Holder[] {
 }
 
 /** The lowest address of a subnet that nobody has; `undefined` when it is full. */
-function freeHost(subnet: Ipv4Prefix, others: readonly Holder[]): Ipv4 | undefined {
+function freeHost(subnet: Prefix, others: readonly Holder[]): Address | undefined {
   const hosts = hostsOf(subnet);
   const taken = new Set(others.map((o) => o.ip));
   for (let n = 0; n < Math.min(hosts.count, 65_536); n++) if (!taken.has(hosts.at(n))) return hosts.at(n);
   return undefined;
 }
 
-const host = (ip: Ipv4, length: number): string => `${formatAddress(ip)}/${length}`;
+const host = (ip: Address, length: number): string => `${formatAddress(ip)}/${length}`;
 
 /** Why an address cannot stand where it is typed, with what could instead. */
-export function refuseWhatClashes(site: Site, place: End, ip: Ipv4, length: number, others: readonly Holder[], loopback: boolean): void {
+export function refuseWhatClashes(site: Site, place: End, ip: Address, length: number, others: readonly Holder[], loopback: boolean): void {
   const subnet = prefixOf(ip, length);
-  const [first, last] = [subnet.bits, subnet.bits + 2 ** (32 - length) - 1];
+  const one = hostLength(ip);
+  const [first, last] = [subnet.bits, lastOf(subnet)];
   const free = freeHost(subnet, others);
   const area = site.ospfOf(site.router(place.router), place.iface)?.area.id;
-  const spare = length === 32 ? site.addresses.next('loopbacks', area) : undefined;
+  const spare = length === one ? site.addresses.next('loopbacks', area) : undefined;
   const next = spare
-    ? [{ after: 'as', text: host(spare.bits, 32), help: `the next free loopback address of ${spare.from}` }]
+    ? [{ after: 'as', text: host(spare.bits, one), help: `the next free loopback address of ${spare.from}` }]
     : free === undefined
       ? []
       : [{ after: 'as', text: host(free, length), help: `the next free address of ${formatPrefix(subnet)}` }];
-  if (length < 31 && (ip === first || ip === last))
+  if (length < one - 1 && (ip === first || (ip === last && !isSix(ip))))
     throw new Refusal(
-      `${formatAddress(ip)} is the ${ip === first ? 'number' : 'broadcast address'} of ${formatPrefix(subnet)}, not an address in it.`,
+      `${formatAddress(ip)} is the ${isSix(ip) ? 'address of every router' : ip === first ? 'number' : 'broadcast address'} of ${formatPrefix(subnet)}, not an address in it.`,
       next,
     );
   const twin = others.find((o) => o.ip === ip);
   if (twin) throw new Refusal(`${formatAddress(ip)} stands on ${twin.router}/${twin.iface} already.`, next);
   const wide = others.find((o) => o.subnet.length !== length && (covers(o.subnet, subnet) || covers(subnet, o.subnet)) && !(loopback && o.loopback));
   if (!wide) return;
-  const fresh = site.addresses.next(length >= 32 ? 'loopbacks' : length >= 30 ? 'links' : 'lans', area, length);
+  const fresh = site.addresses.next(purposeOf(subnet, false), area, length);
   const inWide = freeHost(wide.subnet, others);
   throw new Refusal(`${formatPrefix(subnet)} overlaps ${formatPrefix(wide.subnet)} of ${wide.router}/${wide.iface}.`, [
     ...(inWide !== undefined && !loopback
@@ -70,7 +83,7 @@ export function refuseWhatClashes(site: Site, place: End, ip: Ipv4, length: numb
 }
 
 /** Says when the ends of a wire part, or when others are met, and offers to take the whole wire along. */
-export function tellEnds(site: Site, place: End, subnet: Ipv4Prefix, others: readonly Holder[]): void {
+export function tellEnds(site: Site, place: End, subnet: Prefix, others: readonly Holder[]): void {
   const behind = site.endsOn(place).filter((e) => e.router !== place.router || e.iface !== place.iface);
   const left = behind.filter(
     (e) => !others.some((o) => o.router === e.router && o.iface === e.iface && o.subnet.bits === subnet.bits && o.subnet.length === subnet.length),
@@ -90,11 +103,29 @@ export function tellEnds(site: Site, place: End, subnet: Ipv4Prefix, others: rea
 }
 
 /** A second address may not lie in a subnet that the interface has. */
-function refuseOwn(known: readonly { readonly bits: Ipv4; readonly length: number }[], typed: { readonly ip: Ipv4; readonly length: number }): void {
+function refuseOwn(
+  known: readonly { readonly bits: Address; readonly length: number }[],
+  typed: { readonly ip: Address; readonly length: number },
+): void {
   const subnet = prefixOf(typed.ip, typed.length);
   const own = known.find((a) => covers(prefixOf(a.bits, a.length), subnet) || covers(subnet, prefixOf(a.bits, a.length)));
-  if (own && !(own.length === 32 && typed.length === 32 && own.bits !== typed.ip))
+  if (own && !(own.length === hostLength(own.bits) && typed.length === own.length && own.bits !== typed.ip))
     throw new Refusal(`${formatPrefix(subnet)} overlaps ${formatPrefix(prefixOf(own.bits, own.length))}, which the interface has already.`);
+}
+
+/** The link-local address of an interface: its only one of the kind, and no other's on the wire. */
+function linkLocal(site: Site, place: End, ip: Address): string {
+  const isIt = (x: Address | undefined): boolean => x !== undefined && isSix(x) && isLinkLocal(bits6(x));
+  const twin = site
+    .endsOn(place)
+    .find((e) => (e.router !== place.router || e.iface !== place.iface) && site.interfaceOf(e)?.linkLocal?.address === ip);
+  if (twin)
+    throw new Refusal(`${formatAddress(ip)} stands on ${twin.router}/${twin.iface}, on the same wire: two ends need two link-local addresses.`);
+  const draft = site.open(place.router);
+  const before = site.interfaceOf(place)?.linkLocal;
+  draft.dropAddresses(place.iface, isIt);
+  draft.giveFamily(place.iface, { ip, length: 64 });
+  return `${place.router}/${place.iface} speaks from ${formatAddress(ip)}${before && !before.derived ? ` instead of ${formatAddress(before.address)}` : ''}`;
 }
 
 /** `address kelp-1/to-kelp-3 as 10.97.2.4/31`: the address of one interface. */
@@ -117,27 +148,29 @@ export const address: CommandKind = {
     r.end();
     return (site) => {
       const here = site.interfaceOf(place);
-      const draft = site.draft.router(place.router);
+      const draft = site.open(place.router);
       const node = draft.iface(place.iface);
       if (!here || !node) throw new Refusal(`There is no interface ${place.router}/${place.iface}.`);
       const known = here.addresses[0];
-      const list = listIn(container(node, 'ietf-ip:ipv4'), 'address');
+      const add = (ip: Address, length: number): void => draft.giveFamily(place.iface, { ip, length });
       if (!typed) {
-        setMember(container(node, 'ietf-ip:ipv4'), 'address', undefined);
-        return `${place.router}/${place.iface} has no address`;
+        // A link-local address stays: it is the wire's, not the design's.
+        draft.dropAddresses(place.iface, (x) => x !== undefined && !(isSix(x) && isLinkLocal(bits6(x))));
+        return `${place.router}/${place.iface} has no ${site.family === 6 ? 'global IPv6 ' : ''}address`;
       }
+      if (isSix(typed.ip) && isLinkLocal(bits6(typed.ip))) return linkLocal(site, place, typed.ip);
       const others = othersThan(site, place);
       refuseWhatClashes(site, place, typed.ip, typed.length, others, here.kind === 'loopback');
       if (how === 'and' && known) {
         refuseOwn(here.addresses, typed);
-        list.push({ ip: formatAddress(typed.ip), 'prefix-length': typed.length } satisfies Json);
+        add(typed.ip, typed.length);
         return `${place.router}/${place.iface} has ${host(typed.ip, typed.length)} beside ${here.addresses.map((a) => host(a.bits, a.length)).join(', ')}`;
       }
       tellEnds(site, place, prefixOf(typed.ip, typed.length), others);
       if (known) {
         draft.readdress(known.bits, typed.ip, typed.length, place.iface);
         if (known.bits !== typed.ip) replaceEverywhere(site, known.bits, typed.ip);
-      } else list.push({ ip: formatAddress(typed.ip), 'prefix-length': typed.length } satisfies Json);
+      } else add(typed.ip, typed.length);
       const before = known ? ` instead of ${host(known.bits, known.length)}` : '';
       if (member(node, 'enabled') === false) site.notes.push(`${place.iface} is switched off.`);
       return `${place.router}/${place.iface} has ${host(typed.ip, typed.length)}${before}`;

@@ -46,15 +46,15 @@ test('a block for each area: loopbacks, LANs of /64, a summary where IPv4 has on
   const { documents, title } = given(small(), 'ipv6 2001:db8:40::/48');
   expect(title).toBe('IPv6 and OSPFv3 in 3 routers out of 2001:db8:40::/48, links with link-local addresses alone');
   const p = predict(designFrom(documents).design, [], { family: 6 });
-  // Two areas, a bit for them: the backbone has 2001:db8:40::/49, area 10 has 2001:db8:40:8000::/49. The loopbacks count through.
+  // A hexadecimal digit for the areas: the backbone has 2001:db8:40::/52, area 10 has 2001:db8:40:1000::/52. The loopbacks count through.
   expect(routesOf(p, 'core')).toEqual([
     '2001:db8:40::1/128 intra-area 0 via lo',
     '2001:db8:40::2/128 intra-area 3 via to-gate fe80::a60:2:2',
     // Its dearest part: the store behind in, 3 + 5 + 10.
-    '2001:db8:40:8000::/49 inter-area 18 via to-gate fe80::a60:2:2',
+    '2001:db8:40:1000::/52 inter-area 18 via to-gate fe80::a60:2:2',
   ]);
   expect(routeTo(p, 'in', '::/0')).toMatch(/^inter-area 14 via lab fe80::/);
-  expect(routeTo(p, 'gate', '2001:db8:40:8002::/64')).toBe('intra-area 5 via lab');
+  expect(routeTo(p, 'gate', '2001:db8:40:1002::/64')).toBe('intra-area 5 via lab');
   expect(p.adjacencies.ports.find((x) => x.iface.name === 'lab')?.settings.hello).toBe(3);
 });
 
@@ -62,13 +62,13 @@ test('numbered links get a /127 of their area’s block', () => {
   const { documents } = given(small(), 'ipv6 2001:db8:40::/48 numbered');
   const p = predict(designFrom(documents).design, [], { family: 6 });
   expect(routeTo(p, 'core', '2001:db8:40:1::/127')).toBe('intra-area 3 via to-gate');
-  expect(routeTo(p, 'in', '2001:db8:40:8001::/127')).toBe('intra-area 7 via to-gate');
+  expect(routeTo(p, 'in', '2001:db8:40:1001::/127')).toBe('intra-area 7 via to-gate');
 });
 
 test.each([
   ['ipv6', 'Expected the prefix of the site.'],
   ['ipv6 10.96.0.0/16', 'Expected the prefix of the site such as 2001:db8:40::/48, not "10.96.0.0/16".'],
-  ['ipv6 2001:db8:40::/62', '2001:db8:40::/62 has no room for 2 areas with LANs of /64: give a prefix of at most /59.'],
+  ['ipv6 2001:db8:40::/62', '2001:db8:40::/62 is too small: 2 areas need 6 subnets of /64; give a /61 or shorter.'],
 ])('%s: refused in words', (line, words) => {
   expect(readEntry(line, small()).error?.message).toBe(words);
 });

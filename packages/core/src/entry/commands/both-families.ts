@@ -1,11 +1,11 @@
 import { activeInterfaces } from '../../design/activation';
 import { container, member, setMember, type Json, type RouterDraft } from '../../design/draft';
 import { processOf } from '../../design/family';
-import type { OspfInstance, Router } from '../../design/design';
-import { formatAddress } from '../../prefix/address';
-import { formatIpv6, type Ipv6 } from '../../prefix/ipv6';
-import type { Ipv6Prefix } from '../../prefix/prefix-book';
-import { Refusal, type Site } from '../site';
+import type { OspfInstance, OspfInterface, Router } from '../../design/design';
+import { subnetsOf } from '../../design/pools';
+import { BlockAddresses, planSite } from '../../design/site-plan';
+import { address6, formatAddress, formatPrefix, type Address, type Prefix } from '../../prefix/address';
+import { hostsOf, Refusal, type Site } from '../site';
 import type { CommandKind } from './command';
 
 /** Settings of an interface that both versions have alike; keys and static neighbours are of one version, and stay there. */
@@ -41,55 +41,6 @@ const processLeaves = [
 const copied = (node: Json, names: readonly string[]): Json =>
   Object.fromEntries(Object.entries(node).filter(([key]) => names.includes(key.split(':').at(-1) ?? key)));
 
-/** A site prefix given out: a block for each area, so that its border routers can summarise it by one line; of it the first /64 for loopbacks, the second for links. */
-class SitePlan {
-  private readonly bits: number;
-  private readonly loopbacks = new Map<number, number>();
-  private readonly links = new Map<number, number>();
-  private readonly lans = new Map<number, number>();
-
-  constructor(
-    private readonly site: Ipv6Prefix,
-    private readonly areas: readonly number[],
-  ) {
-    this.bits = Math.max(1, Math.ceil(Math.log2(areas.length)));
-    if (64 - site.length - this.bits < 4)
-      throw new Refusal(
-        `${formatIpv6(site.bits)}/${site.length} has no room for ${areas.length} areas with LANs of /64: give a prefix of at most /${60 - this.bits}.`,
-      );
-  }
-
-  /** The block of an area. */
-  block(area: number): Ipv6Prefix {
-    const length = this.site.length + this.bits;
-    return { bits: this.site.bits | (BigInt(this.areas.indexOf(area)) << BigInt(128 - length)), length };
-  }
-
-  private next(counts: Map<number, number>, area: number, from: number): bigint {
-    const n = counts.get(area) ?? from;
-    counts.set(area, n + 1);
-    return BigInt(n);
-  }
-
-  loopback(area: number): Ipv6 {
-    return this.block(area).bits | this.next(this.loopbacks, area, 1);
-  }
-
-  /** A /127 for a link (RFC 6164). */
-  link(area: number): Ipv6 {
-    return this.block(area).bits | (1n << 64n) | (this.next(this.links, area, 0) << 1n);
-  }
-
-  /** A /64 for a LAN. */
-  lan(area: number): Ipv6 {
-    const n = this.next(this.lans, area, 2);
-    const { bits, length } = this.block(area);
-    if (n >= 1n << BigInt(64 - length))
-      throw new Refusal(`Area ${formatAddress(area)} has more LANs than its block has /64s: give a shorter prefix.`);
-    return bits | (n << 64n);
-  }
-}
-
 /** `ipv6 2001:db8:40::/48`: every router gets IPv6 and OSPFv3 like its IPv4 and OSPFv2. */
 export const bothFamilies: CommandKind = {
   verb: 'ipv6',
@@ -97,7 +48,8 @@ export const bothFamilies: CommandKind = {
   form: 'ipv6 PREFIX [numbered]',
   example: 'ipv6 2001:db8:40::/48',
   read(r) {
-    const prefix = r.prefix6('the prefix of the site');
+    const { bits, length } = r.prefix6('the prefix of the site');
+    const prefix: Prefix = { bits: address6(bits), length };
     let numbered = false;
     r.options({ numbered: { help: 'links get a /127 each; link-local addresses alone when not said', read: () => (numbered = true) } });
     return (site) => {
@@ -106,9 +58,8 @@ export const bothFamilies: CommandKind = {
       const left = routers.filter((x) => !has.includes(x));
       if (left.length === 0)
         throw new Refusal(routers.length === 0 ? 'No router runs OSPFv2: there is nothing to be like.' : 'Every router runs OSPFv3 already.');
-      const areas = [...new Set(routers.flatMap((x) => processOf(x)?.areas.map((a) => a.id) ?? []))].sort((a, b) => a - b);
-      const plan = new SitePlan(prefix, areas);
-      const nets = new Map<number, { readonly bits: Ipv6; readonly length: number; members: number }>();
+      const plan = new SitePlan(site, prefix, routers);
+      const nets: Nets = new Map();
       for (const router of left) giveRouter(site, router, plan, nets, numbered);
       tellWhatStays(site, left);
       site.notes.push('Nothing of IPv4 changes; look at IPv6 afterwards for what this brings.');
@@ -116,12 +67,46 @@ export const bothFamilies: CommandKind = {
         site.notes.push(
           `${has.map((x) => x.name).join(', ')} ${has.length === 1 ? 'runs' : 'run'} OSPFv3 already, and ${has.length === 1 ? 'stays' : 'stay'} as written.`,
         );
-      return `IPv6 and OSPFv3 in ${left.length} ${left.length === 1 ? 'router' : 'routers'} out of ${formatIpv6(prefix.bits)}/${prefix.length}, links ${numbered ? 'numbered' : 'with link-local addresses alone'}`;
+      return `IPv6 and OSPFv3 in ${left.length} ${left.length === 1 ? 'router' : 'routers'} out of ${formatPrefix(prefix)}, links ${numbered ? 'numbered' : 'with link-local addresses alone'}`;
     };
   },
 };
 
-type Nets = Map<number, { readonly bits: Ipv6; readonly length: number; members: number }>;
+type Nets = Map<number, Prefix & { members: number }>;
+
+/** Whether an interface stands on a cable: these can do without global addresses. */
+const isLink = (site: Site, router: number, iface: number, { type }: OspfInterface): boolean =>
+  type === 'point-to-point' || site.segments.list[site.segments.at(router, iface)]?.kind === 'cable';
+
+/** A block of the site's prefix for each area, so that its border routers can summarise it by one line. */
+class SitePlan {
+  private readonly areas: ReadonlyMap<number, BlockAddresses>;
+
+  constructor(site: Site, prefix: Prefix, routers: readonly Router[]) {
+    const lans = new Map<number, Set<number>>();
+    for (const r of routers) {
+      const instance = processOf(r);
+      if (!instance) continue;
+      const at = site.design.routers.indexOf(r);
+      for (const a of instance.areas) if (!lans.has(a.id)) lans.set(a.id, new Set());
+      for (const { area, index, iface, settings } of activeInterfaces(r, instance))
+        if (iface.kind !== 'loopback' && !isLink(site, at, index, settings)) lans.get(area.id)?.add(site.segments.at(at, index));
+    }
+    const plan = planSite(
+      prefix,
+      [...lans].sort(([a], [b]) => a - b).map(([id, wires]) => ({ id, lans: wires.size })),
+    );
+    if ('fault' in plan) throw new Refusal(plan.fault);
+    const used = subnetsOf(site.other.design);
+    this.areas = new Map([...plan.blocks].map(([id, block]) => [id, new BlockAddresses(block, new Map(), used)]));
+  }
+
+  in(area: number): BlockAddresses {
+    const block = this.areas.get(area);
+    if (!block) throw new RangeError(`no block for area ${area}`);
+    return block;
+  }
+}
 
 function giveRouter(site: Site, router: Router, plan: SitePlan, nets: Nets, numbered: boolean): void {
   const instance = processOf(router);
@@ -138,18 +123,18 @@ function giveRouter(site: Site, router: Router, plan: SitePlan, nets: Nets, numb
     const six = container(node, 'ietf-ip:ipv6');
     if (typeof mtu === 'number' && mtu >= 1280 && member(six, 'mtu') === undefined) setMember(six, 'mtu', mtu);
     if (member(six, 'address') !== undefined) continue;
-    const put = (bits: Ipv6, length: number): void => setMember(six, 'address', [{ ip: formatIpv6(bits), 'prefix-length': length }]);
+    const put = (ip: Address, length: number): void => setMember(six, 'address', [{ ip: formatAddress(ip), 'prefix-length': length }]);
+    const who = `${router.name}/${iface.name}`;
     if (iface.kind === 'loopback') {
-      put(plan.loopback(area.id), 128);
+      put(plan.in(area.id).loopback(who).bits, 128);
       continue;
     }
     const at = site.segments.at(r, index);
-    const segment = site.segments.list[at];
-    const link = segment?.kind === 'cable' || settings.type === 'point-to-point';
+    const link = isLink(site, r, index, settings);
     if (link && !numbered) continue;
     let net = nets.get(at);
-    if (!net) nets.set(at, (net = { ...(link ? { bits: plan.link(area.id), length: 127 } : { bits: plan.lan(area.id), length: 64 }), members: 0 }));
-    put(net.bits | BigInt(link ? net.members : net.members + 1), net.length);
+    if (!net) nets.set(at, (net = { ...(link ? plan.in(area.id).link(who) : plan.in(area.id).lan(who)), members: 0 }));
+    put(hostsOf(net).at(net.members), net.length);
     net.members++;
   }
   addProcess(draft, two, instance, plan, active);
@@ -178,7 +163,7 @@ function addProcess(draft: RouterDraft, two: Json, instance: OspfInstance, plan:
             ranges: {
               range: [
                 {
-                  prefix: `${formatIpv6(plan.block(id).bits)}/${plan.block(id).length}`,
+                  prefix: formatPrefix(plan.in(id).block),
                   ...(own.ranges[0]?.advertise === false ? { advertise: false } : {}),
                 },
               ],

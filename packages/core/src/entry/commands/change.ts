@@ -1,8 +1,8 @@
 import { nameFits } from '../../design/settings';
 import { formatPrefix } from '../../prefix/address';
-import type { TypedPrefix } from '../../prefix/ipv4';
 import { container, listIn, member, memberOf, setMember, type Json } from '../../design/draft';
 import { areaKinds, parameterOf, parameters, type AreaKind, type Parameter } from '../parameters';
+import { isPrefix } from '../references';
 import { areaText, Refusal, type End, type Site } from '../site';
 import { listed, nearTo, type Reader, type Suggestion } from '../words';
 import type { CommandKind } from './command';
@@ -137,7 +137,7 @@ function underItsArea(site: Site, e: End): Json | undefined {
   const at = site.speaks(site.router(e.router), e.iface);
   if (!at?.byRule) return undefined;
   const entry: Json = { name: e.iface, ...(at.byRule.passive ? { passive: true } : {}) };
-  site.draft.router(e.router).putInto(at.area.id, entry, site.processName);
+  site.open(e.router).putInto(at.area.id, entry, site.processName);
   site.notes.push(
     `A rule turned ${e.router}/${e.iface} on; it is listed under ${areaText(at.area.id)}${at.byRule.passive ? ', passive,' : ''} from now on.`,
   );
@@ -149,7 +149,7 @@ function apply(site: Site, p: Parameter, value: unknown, targets: readonly Targe
   if (p.scope === 'process') {
     const names = routersIn(site, targets);
     for (const n of names) {
-      const ospf = site.draft.router(n).ospf(site.processName);
+      const ospf = site.open(n).ospf(site.processName);
       // A container that stands for itself: it is there, or it is not.
       write(ospf, site.pathOf(p.path), p.name !== 'stub-router' ? value : value === true ? {} : undefined);
       if (p.name === 'reference-bandwidth' && value !== undefined && member(container(ospf, 'auto-cost'), 'enabled') !== true)
@@ -165,14 +165,14 @@ function apply(site: Site, p: Parameter, value: unknown, targets: readonly Targe
       site,
       targets.filter((t) => t.kind === 'area'),
     )) {
-      const entry = site.draft.router(n).area(area);
+      const entry = site.open(n).area(area);
       if (entry) write(entry, site.pathOf(p.path), value);
     }
     return areaText(area);
   }
   const ends = endsIn(site, targets, p.scope === 'ospf-interface');
   for (const e of ends) {
-    const draft = site.draft.router(e.router);
+    const draft = site.open(e.router);
     const node =
       p.scope === 'interface'
         ? draft.iface(e.iface)
@@ -208,7 +208,7 @@ function setAreaKind(site: Site, kind: AreaKind, area: number): void {
   if (area === 0 && kind !== 'normal') throw new Refusal('The backbone can be no stub area and no NSSA (RFC 2328 §3.6).');
   const names = routersIn(site, [{ kind: 'area', area }]);
   for (const n of names) {
-    const draft = site.draft.router(n);
+    const draft = site.open(n);
     const entry = draft.area(area);
     if (!entry) continue;
     const total = kind.startsWith('totally-');
@@ -264,32 +264,9 @@ export const clear: CommandKind = {
   },
 };
 
-/** `v3 set hello 5 on kelp-4/to-kelp-1`: the same for OSPFv3 and IPv6. */
-export const ofThree: CommandKind = {
-  verb: 'v3',
-  help: 'set or clear a parameter of OSPFv3, or of IPv6 on an interface',
-  form: 'v3 set PARAMETER VALUE on TARGET... | v3 clear PARAMETER on TARGET...',
-  example: 'v3 set hello 5 on area 10',
-  read(r) {
-    const verb = r.oneOf(
-      [set, clear].map(({ verb: text, help }) => ({ text, help })),
-      'what to do',
-    );
-    const work = (verb === 'set' ? set : clear).read(r);
-    return (site) => {
-      site.speakOfThree();
-      if (!site.design.routers.some((x) => site.areasOf(x).length > 0))
-        throw new Refusal('No router runs OSPFv3: the line "ipv6 PREFIX" gives it to all of them.');
-      return `OSPFv3: ${work(site)}`;
-    };
-  },
-};
-
 /** Routers of an area that stand on its border, as their documents have them. */
 const bordersOf = (site: Site, area: number): string[] =>
   site.design.routers.filter((r) => site.areasOf(r).length > 1 && site.areasOf(r).some((a) => a.id === area)).map((r) => r.name);
-
-const sameRange = (x: Json, p: TypedPrefix): boolean => String(member(x, 'prefix')) === formatPrefix(p);
 
 /** `range 10.96.64.0/18 area 20`: a summary at the border routers of an area. */
 export const range: CommandKind = {
@@ -314,10 +291,10 @@ export const range: CommandKind = {
       if (borders.length === 0) throw new Refusal(`${areaText(area)} has no border router: a summary is written where two areas meet.`);
       let found = 0;
       for (const n of borders) {
-        const entry = site.draft.router(n).area(area);
+        const entry = site.open(n).area(area);
         if (!entry) continue;
         const list = listIn(container(entry, 'ranges'), 'range');
-        const known = list.findIndex((x) => sameRange(x, prefix));
+        const known = list.findIndex((x) => isPrefix(member(x, 'prefix'), prefix));
         if (known >= 0) found++;
         const made: Json = { prefix: formatPrefix(prefix), ...(hidden ? { advertise: false } : {}), ...(cost === undefined ? {} : { cost }) };
         if (off) {

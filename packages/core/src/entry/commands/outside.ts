@@ -1,8 +1,9 @@
 import { routerIdOf } from '../../design/router-id';
-import { formatPrefix, formatAddress } from '../../prefix/address';
-import type { Ipv4 } from '../../prefix/ipv4';
+import { processOf } from '../../design/family';
+import { bits6, formatPrefix, formatAddress, isLinkLocal, isSix, type Address } from '../../prefix/address';
 import { container, listIn, member, setMember, type Json } from '../../design/draft';
 import { areaText, Refusal, type Site } from '../site';
+import { isPrefix } from '../references';
 import type { Reader } from '../words';
 import { endsIn, readTargets, whereWords } from './change';
 import type { CommandKind } from './command';
@@ -69,7 +70,7 @@ export const redistribute: CommandKind = {
       for (const n of names) {
         if (policy !== undefined && !site.router(n).policies.definitions.has(policy))
           throw new Refusal(`${n} has no policy "${policy}"; it has ${[...site.router(n).policies.definitions.keys()].join(', ') || 'none'}.`);
-        const ospf = site.draft.router(n).ospf(site.processName);
+        const ospf = site.open(n).ospf(site.processName);
         const list = listIn(ospf, 'gentle-compass:redistribution');
         const known = list.findIndex((x) => member(x, 'source') === source);
         const made: Json = {
@@ -102,7 +103,7 @@ export const announce: CommandKind = {
     r.options({ always: { help: 'even while its own table has none', read: () => (always = true) }, ...metricOptions(r, m) });
     return (site) => {
       for (const n of names) {
-        const ospf = site.draft.router(n).ospf(site.processName);
+        const ospf = site.open(n).ospf(site.processName);
         const value = { announce: always ? 'always' : 'if-present', ...metricLeaves(m) };
         if (m.off === true) setMember(ospf, 'default-route', undefined);
         else setMember(ospf, member(ospf, 'default-route') === undefined ? 'gentle-compass:default-route' : 'default-route', value);
@@ -116,39 +117,55 @@ export const announce: CommandKind = {
 export const staticRoute: CommandKind = {
   verb: 'static',
   help: 'add a static route, or take it away',
-  form: 'static PREFIX on ROUTER [via ADDRESS] [discard] [preference PREFERENCE] [off]',
+  form: 'static PREFIX on ROUTER [via ADDRESS] [out INTERFACE] [discard] [preference PREFERENCE] [off]',
   example: 'static 198.51.100.0/28 on harbour-exit via 203.0.113.1',
   read(r) {
     const prefix = r.prefix('prefix');
     r.word('on', 'the router follows');
     const router = r.router();
-    const o: { via?: Ipv4; discard?: true; preference?: number; off?: true } = {};
+    const o: { via?: Address; out?: string; discard?: true; preference?: number; off?: true } = {};
     r.options({
       via: { help: 'next hop', read: () => (o.via = r.address('address')) },
+      out: { help: 'the interface it leaves by; a link-local next hop needs it', read: () => (o.out = r.interfaceOf(router, 'the interface')) },
       discard: { help: 'drops what it takes', read: () => (o.discard = true) },
       preference: { help: 'less is preferred', read: () => (o.preference = r.number('preference', 0, 255)) },
       off: { help: 'take it away', read: () => (o.off = true) },
     });
-    if (o.via === undefined && !o.discard && !o.off)
+    const { via } = o;
+    if (via !== undefined && isSix(via) && isLinkLocal(bits6(via)) && o.out === undefined)
+      throw r.fault(`${formatAddress(via)} stands on every wire: say the interface, with "out".`, [
+        { text: 'out', help: 'the interface it leaves by' },
+      ]);
+    if (via === undefined && !o.discard && !o.off)
       throw r.fault('Expected "via" and a next hop, or "discard".', [
         { text: 'via', help: 'next hop' },
         { text: 'discard', help: 'drops what it takes' },
       ]);
     return (site) => {
-      const draft = site.draft.router(router);
+      const draft = site.open(router);
       const protocol = draft.staticProtocol();
-      const list = listIn(container(container(protocol, 'static-routes'), 'ietf-ipv4-unicast-routing:ipv4'), 'route');
+      const family = site.family === 6 ? 'ietf-ipv6-unicast-routing:ipv6' : 'ietf-ipv4-unicast-routing:ipv4';
+      const list = listIn(container(container(protocol, 'static-routes'), family), 'route');
       const text = formatPrefix(prefix);
-      const known = list.findIndex((x) => member(x, 'destination-prefix') === text);
-      const hop: Json = o.discard ? { 'special-next-hop': 'blackhole' } : { 'next-hop-address': formatAddress(o.via ?? 0) };
+      const known = list.findIndex((x) => isPrefix(member(x, 'destination-prefix'), prefix));
+      const hop: Json = o.discard
+        ? { 'special-next-hop': 'blackhole' }
+        : {
+            ...(via === undefined ? {} : { 'next-hop-address': formatAddress(via) }),
+            ...(o.out === undefined ? {} : { 'outgoing-interface': o.out }),
+          };
       const made: Json = { 'destination-prefix': text, 'next-hop': hop, ...(o.preference === undefined ? {} : { 'route-preference': o.preference }) };
       if (o.off && known < 0) throw new Refusal(`${router} has no static route to ${text}.`);
       if (o.off) list.splice(known, 1);
       else list.splice(known < 0 ? list.length : known, known < 0 ? 0 : 1, made);
-      if (list.length === 0) draft.removeProtocol(protocol);
+      if (list.length === 0) {
+        const routes = container(protocol, 'static-routes');
+        setMember(routes, family, undefined);
+        if (Object.keys(routes).length === 0) draft.removeProtocol(protocol);
+      }
       return o.off
         ? `Static route to ${text} taken from ${router}`
-        : `Static route to ${text} on ${router}, ${o.discard ? 'dropping' : `by ${formatAddress(o.via ?? 0)}`}`;
+        : `Static route to ${text} on ${router}, ${o.discard ? 'dropping' : `by ${[via === undefined ? '' : formatAddress(via), o.out ?? ''].filter(Boolean).join(' out of ')}`}`;
     };
   },
 };
@@ -175,13 +192,14 @@ export const key: CommandKind = {
       return (site) => {
         const ends = endsIn(site, targets, true);
         for (const e of ends) {
-          const at = site.draft.router(e.router).ospfInterface(e.iface);
+          const at = site.open(e.router).ospfInterface(e.iface);
           if (at) setMember(at.entry, 'authentication', undefined);
         }
         return `Key taken from ${whereWords(ends.map((e) => `${e.router}/${e.iface}`))}`;
       };
     }
-    const id = r.number('key id', 0, 255);
+    // A security association of OSPFv3 has a number of 16 bits (RFC 7166 §4.1), a key of OSPFv2 one of 8 (RFC 2328 D.3).
+    const id = r.number('key id', 0, r.family === 6 ? 65_535 : 255);
     const algorithm = r.oneOf(
       algorithms.map((text) => ({ text, help: algorithmHelp[text] })),
       'an algorithm',
@@ -190,13 +208,17 @@ export const key: CommandKind = {
     const targets = readTargets(r);
     return (site) => {
       const ends = endsIn(site, targets, true);
+      const six = site.family === 6;
+      if (six && !algorithm.startsWith('hmac-'))
+        throw new Refusal(`OSPFv3 has no ${algorithm}: its authentication trailer (RFC 7166) takes hmac-sha-1 to hmac-sha-512.`);
+      const made = six
+        ? { 'ospfv3-sa-id': id, 'ospfv3-key': secret, 'ospfv3-crypto-algorithm': `ietf-key-chain:${algorithm}` }
+        : algorithm === 'none'
+          ? { 'ospfv2-key': secret }
+          : { 'ospfv2-key-id': id, 'ospfv2-key': secret, 'ospfv2-crypto-algorithm': `ietf-key-chain:${algorithm}` };
       for (const e of ends) {
-        const at = site.draft.router(e.router).ospfInterface(e.iface);
-        const made =
-          algorithm === 'none'
-            ? { 'ospfv2-key': secret }
-            : { 'ospfv2-key-id': id, 'ospfv2-key': secret, 'ospfv2-crypto-algorithm': `ietf-key-chain:${algorithm}` };
-        if (at) setMember(at.entry, 'authentication', made);
+        const at = site.open(e.router).ospfInterface(e.iface);
+        if (at) setMember(at.entry, 'authentication', { ...made });
       }
       return `Key ${id}, ${algorithm}, on ${whereWords(ends.map((e) => `${e.router}/${e.iface}`))}`;
     };
@@ -206,7 +228,7 @@ export const key: CommandKind = {
 /** The router id of a router by name. */
 function idOf(site: Site, name: string): string {
   const router = site.router(name);
-  const instance = router.instances.find((o) => o.version === 2);
+  const instance = processOf(router);
   const found = instance && routerIdOf(router, instance);
   if (!found) throw new Refusal(`${name} has no router id: it runs no OSPF, or has no address.`);
   return formatAddress(found.id);
@@ -236,7 +258,7 @@ export const virtualLink: CommandKind = {
         [a, b],
         [b, a],
       ] as const) {
-        const draft = site.draft.router(name);
+        const draft = site.open(name);
         const entry = draft.ensureArea(0, site.processName);
         const list = listIn(container(entry, 'virtual-links'), 'virtual-link');
         const id = idOf(site, peer);

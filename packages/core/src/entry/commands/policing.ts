@@ -2,22 +2,22 @@ import { container, listIn, member, setMember, type Json } from '../../design/dr
 import type { PolicyStatement } from '../../design/policy';
 import type { Router } from '../../design/design';
 import { usesOfPolicy } from '../../evidence/policy-words';
-import { formatPrefix } from '../../prefix/address';
-import type { Ipv4Prefix } from '../../prefix/ipv4';
+import { formatPrefix, hostLength, isSix, type Prefix } from '../../prefix/address';
+import { isPrefix } from '../references';
 import { areaText, Refusal, type Site } from '../site';
 import { listed, type Reader } from '../words';
 import { whereWords } from './change';
 import type { CommandKind } from './command';
 import { routersUntil } from './outside';
 
-const policyRoot = (site: Site, router: string): Json => container(site.draft.router(router).tree, 'ietf-routing-policy:routing-policy');
+const policyRoot = (site: Site, router: string): Json => container(site.open(router).tree, 'ietf-routing-policy:routing-policy');
 const setsIn = (root: Json): Json[] => listIn(container(container(root, 'defined-sets'), 'prefix-sets'), 'prefix-set');
 const policiesIn = (root: Json): Json[] => listIn(container(root, 'policy-definitions'), 'policy-definition');
 const named = (list: readonly Json[], name: string): Json | undefined => list.find((x) => member(x, 'name') === name);
 
 /** Takes empty lists and containers out again, so that nothing is left of what was taken away. */
 function tidy(site: Site, router: string): void {
-  const { tree } = site.draft.router(router);
+  const { tree } = site.open(router);
   const prune = (node: unknown): boolean => {
     if (Array.isArray(node)) return node.length === 0;
     if (typeof node !== 'object' || node === null) return false;
@@ -49,8 +49,8 @@ export const prefixSet: CommandKind = {
     const o: { from?: number; to?: number; off?: true } = {};
     if (prefix)
       r.options({
-        from: { help: 'shortest length that is taken', read: () => (o.from = r.number('length', prefix.length, 32)) },
-        to: { help: 'longest length that is taken', read: () => (o.to = r.number('length', prefix.length, 32)) },
+        from: { help: 'shortest length that is taken', read: () => (o.from = r.number('length', prefix.length, hostLength(prefix.bits))) },
+        to: { help: 'longest length that is taken', read: () => (o.to = r.number('length', prefix.length, hostLength(prefix.bits))) },
         off: { help: 'take the prefix out', read: () => (o.off = true) },
       });
     else r.end();
@@ -65,25 +65,27 @@ export const prefixSet: CommandKind = {
       if (!prefix) return `Prefix set ${name} taken from ${where}`;
       if (o.off) return `${formatPrefix(prefix)} taken out of the prefix set ${name} on ${where}`;
       const low = o.from ?? prefix.length;
-      const high = o.to ?? (o.from === undefined ? prefix.length : 32);
+      const high = o.to ?? (o.from === undefined ? prefix.length : hostLength(prefix.bits));
       return `${formatPrefix(prefix)}${low === prefix.length && high === low ? '' : `, lengths ${low} to ${high},`} in the prefix set ${name} on ${where}`;
     };
   },
 };
 
-function putIn(sets: Json[], name: string, prefix: Ipv4Prefix, o: { readonly from?: number; readonly to?: number }): void {
+function putIn(sets: Json[], name: string, prefix: Prefix, o: { readonly from?: number; readonly to?: number }): void {
   let set = named(sets, name);
-  if (!set) sets.push((set = { name, mode: 'ipv4' }));
+  const mode = isSix(prefix.bits) ? 'ipv6' : 'ipv4';
+  if (!set) sets.push((set = { name, mode }));
+  else if ((member(set, 'mode') ?? 'ipv4') !== mode) setMember(set, 'mode', 'mixed');
   const lines = listIn(container(set, 'prefixes'), 'prefix-list');
   const low = o.from ?? prefix.length;
-  const high = o.to ?? (o.from === undefined ? prefix.length : 32);
+  const high = o.to ?? (o.from === undefined ? prefix.length : hostLength(prefix.bits));
   if (low > high) throw new Refusal(`Lengths run from ${low} to ${high}: the first must not be the longer.`);
   const made = { 'ip-prefix': formatPrefix(prefix), 'mask-length-lower': low, 'mask-length-upper': high };
-  const at = lines.findIndex((l) => member(l, 'ip-prefix') === made['ip-prefix']);
+  const at = lines.findIndex((l) => isPrefix(member(l, 'ip-prefix'), prefix));
   lines.splice(at < 0 ? lines.length : at, at < 0 ? 0 : 1, made);
 }
 
-function takeOut(site: Site, router: string, sets: Json[], name: string, prefix: Ipv4Prefix | undefined): void {
+function takeOut(site: Site, router: string, sets: Json[], name: string, prefix: Prefix | undefined): void {
   const set = named(sets, name);
   if (!set) throw new Refusal(`${router} has no prefix set "${name}"; it has ${listed([...site.router(router).policies.sets.keys()])}.`);
   const uses = usesOfSet(site.router(router), name);
@@ -93,7 +95,7 @@ function takeOut(site: Site, router: string, sets: Json[], name: string, prefix:
     return;
   }
   const lines = listIn(container(set, 'prefixes'), 'prefix-list');
-  const at = lines.findIndex((l) => member(l, 'ip-prefix') === formatPrefix(prefix));
+  const at = lines.findIndex((l) => isPrefix(member(l, 'ip-prefix'), prefix));
   if (at < 0) throw new Refusal(`${formatPrefix(prefix)} is not in ${name} on ${router}.`);
   if (lines.length === 1 && uses.length > 0)
     throw new Refusal(
@@ -280,7 +282,7 @@ export const filter: CommandKind = {
           throw new Refusal(
             `${router} has no policy "${name}"; it has ${listed([...known.keys()])}. Make it with "policy ${name} accept on ${router}".`,
           );
-        const draft = site.draft.router(router);
+        const draft = site.open(router);
         const node = area === undefined ? draft.ospf(site.processName) : draft.area(area);
         if (!node) throw new Refusal(`${router} has no part in ${areaText(area ?? 0)}.`);
         const leaf = way === 'table' ? 'rib-policy' : `summary-${way}-policy`;

@@ -1,6 +1,6 @@
 import { backbone } from '../../design/design';
-import { formatPrefix, networkOf } from '../../prefix/address';
-import type { Ipv4Prefix } from '../../prefix/ipv4';
+import { covers, formatPrefix, prefixOf, type Prefix } from '../../prefix/address';
+import { purposeOf } from '../../design/pools';
 import { setMember, type Json } from '../../design/draft';
 import { cutInTopology } from '../cabling';
 import { forget, renameElsewhere } from '../references';
@@ -27,7 +27,7 @@ export const join: CommandKind = {
       passive: { help: 'advertised, but no hellos', read: () => (passive = true) },
     });
     return (site) => {
-      const draft = site.draft.router(place.router);
+      const draft = site.open(place.router);
       const entry: Json = draft.takeOut(place.iface) ?? { name: place.iface };
       if (passive) setMember(entry, 'passive', true);
       if (cost !== undefined) setMember(entry, 'cost', cost);
@@ -48,7 +48,7 @@ export const leave: CommandKind = {
     const place = r.place();
     r.end();
     return (site) => {
-      if (!site.draft.router(place.router).takeOut(place.iface)) throw new Refusal(`${place.router}/${place.iface} is not listed in OSPF.`);
+      if (!site.open(place.router).takeOut(place.iface)) throw new Refusal(`${place.router}/${place.iface} is not listed in OSPF.`);
       return `${place.router}/${place.iface} leaves OSPF`;
     };
   },
@@ -96,42 +96,60 @@ export const move: CommandKind = {
       },
       replan: { help: 'with new addresses out of the new area; else they are kept', read: () => (replan = true) },
     });
-    return (site) => {
-      const moved = new Map<string, End>();
-      const wires: End[][] = [];
-      for (const name of names) {
-        const old = movesFrom(site, name, from);
-        if (old === area) throw new Refusal(`${name} is in ${areaText(area)} already.`);
-        for (const i of site.router(name).interfaces) {
-          if (site.ospfOf(site.router(name), i.name)?.area.id !== old) continue;
-          const ends = site.endsOn({ router: name, iface: i.name }).filter((e) => site.ospfOf(site.router(e.router), e.iface)?.area.id === old);
-          const fresh = ends.filter((e) => !moved.has(`${e.router}/${e.iface}`));
-          for (const e of fresh) moved.set(`${e.router}/${e.iface}`, e);
-          if (fresh.length > 0) wires.push(site.endsOn({ router: name, iface: i.name }));
-        }
-      }
-      for (const e of moved.values()) {
-        const draft = site.draft.router(e.router);
-        const entry = draft.takeOut(e.iface);
-        site.enter(draft, area);
-        draft.putInto(area, entry ?? { name: e.iface });
-      }
-      for (const name of new Set([...moved.values()].map((e) => e.router))) {
-        if (!names.includes(name)) site.noteWithoutBackbone(name);
-      }
-      if (replan) for (const ends of wires) replanWire(site, ends, area);
-      return `${names.join(', ')} to ${areaText(area)}, ${replan ? 'addresses planned anew' : 'addresses kept'} (${plural(moved.size, 'interface')})`;
+    return (asked) => {
+      // The other family comes along where it lies in the same area; where it does not, the two differ on purpose.
+      const lies = (site: Site): boolean =>
+        names.every(
+          (n) =>
+            site.areasOf(site.router(n)).some((x) => x.id === movesFrom(asked, n, from)) && !site.areasOf(site.router(n)).every((x) => x.id === area),
+        );
+      const sites = [
+        asked,
+        ...(asked.family === 4 && asked.other.design.routers.some((x) => asked.other.areasOf(x).length > 0) && lies(asked.other)
+          ? [asked.other]
+          : []),
+      ];
+      const counts = sites.map((site) => moveIn(site, names, area, site === asked ? from : movesFrom(asked, names[0] ?? '', from), replan));
+      if (sites.length === 2) asked.notes.push('OSPFv3 goes the same way.');
+      else if (asked.family === 4 && names.some((n) => asked.other.runs(n))) asked.notes.push('OSPFv3 stays where it is: its areas are others.');
+      return `${names.join(', ')} to ${areaText(area)}, ${replan ? 'addresses planned anew' : 'addresses kept'} (${plural(Math.max(...counts), 'interface')})`;
     };
   },
 };
 
+/** Moves routers in one family; gives the number of interfaces. */
+function moveIn(site: Site, names: readonly string[], area: number, from: number | undefined, replan: boolean): number {
+  const moved = new Map<string, End>();
+  const wires: End[][] = [];
+  for (const name of names) {
+    const old = movesFrom(site, name, from);
+    if (old === area) throw new Refusal(`${name} is in ${areaText(area)} already.`);
+    for (const i of site.router(name).interfaces) {
+      if (site.ospfOf(site.router(name), i.name)?.area.id !== old) continue;
+      const ends = site.endsOn({ router: name, iface: i.name }).filter((e) => site.ospfOf(site.router(e.router), e.iface)?.area.id === old);
+      const fresh = ends.filter((e) => !moved.has(`${e.router}/${e.iface}`));
+      for (const e of fresh) moved.set(`${e.router}/${e.iface}`, e);
+      if (fresh.length > 0) wires.push(site.endsOn({ router: name, iface: i.name }));
+    }
+  }
+  for (const e of moved.values()) {
+    const draft = site.open(e.router);
+    const entry = draft.takeOut(e.iface);
+    site.enter(draft, area);
+    draft.putInto(area, entry ?? { name: e.iface });
+  }
+  for (const name of new Set([...moved.values()].map((e) => e.router))) if (!names.includes(name)) site.noteWithoutBackbone(name);
+  if (replan) for (const ends of wires) replanWire(site, ends, area);
+  return moved.size;
+}
+
 /** Another subnet of the same kind for a wire, or address for a loopback, out of an area. */
-function replanWire(site: Site, ends: readonly End[], area: number | undefined): Ipv4Prefix | undefined {
+function replanWire(site: Site, ends: readonly End[], area: number | undefined): Prefix | undefined {
   const [first] = ends;
   const iface = first && site.interfaceOf(first);
   if (!first || !iface || iface.addresses.length === 0) return undefined;
   const old = subnetOf(site, first);
-  const purpose = iface.kind === 'loopback' ? 'loopbacks' : old.length >= 30 ? 'links' : 'lans';
+  const purpose = purposeOf(old, iface.kind === 'loopback');
   const to = site.subnet(purpose, area, old.length);
   renumber(site, ends, to);
   return to;
@@ -145,14 +163,15 @@ export const renumberWire: CommandKind = {
   example: 'renumber kelp-1/to-kelp-3 as 10.97.2.4/31',
   read(r) {
     const place = r.place();
-    let as: Ipv4Prefix | undefined;
+    let as: Prefix | undefined;
     r.options({ as: { help: 'the subnet; the next free one when not said', read: () => (as = r.prefix('subnet')) } });
     return (site) => {
       const ends = site.endsOn(place);
       const old = subnetOf(site, place);
       const area = site.ospfOf(site.router(place.router), place.iface)?.area.id;
+      const loopback = site.interfaceOf(place)?.kind === 'loopback';
       site.addresses.release(old);
-      let to: Ipv4Prefix;
+      let to: Prefix;
       if (as) {
         const p = as;
         const other = site.design.routers
@@ -160,11 +179,11 @@ export const renumberWire: CommandKind = {
           .find(
             ({ x, i }) =>
               !ends.some((e) => e.router === x.name && e.iface === i.name) &&
-              i.addresses.some((a) => networkOf(a.bits, Math.min(a.length, p.length)) === networkOf(p.bits, Math.min(a.length, p.length))),
+              i.addresses.map((a) => prefixOf(a.bits, a.length)).some((a) => covers(a, p) || covers(p, a)),
           );
         if (other) {
-          site.addresses.take(old, 'links', area);
-          const free = site.addresses.next(p.length >= 32 ? 'loopbacks' : p.length >= 30 ? 'links' : 'lans', area, p.length);
+          site.addresses.take(old, purposeOf(old, loopback), area);
+          const free = site.addresses.next(purposeOf(p, loopback), area, p.length);
           throw new Refusal(
             `${formatPrefix(p)} overlaps what ${other.x.name}/${other.i.name} has.`,
             free ? [{ after: 'as', text: formatPrefix(free), help: `the next free subnet of ${free.from}` }] : [],
@@ -173,7 +192,7 @@ export const renumberWire: CommandKind = {
         to = p;
         renumber(site, ends, to);
       } else {
-        site.addresses.take(old, 'links', area);
+        site.addresses.take(old, purposeOf(old, loopback), area);
         to = replanWire(site, ends, area) ?? old;
       }
       return `${place.router}/${place.iface} from ${formatPrefix(old)} to ${formatPrefix(to)} (${plural(ends.length, 'end')})`;
@@ -209,8 +228,8 @@ function removeRouter(site: Site, name: string): number {
     const ends = site.endsOn({ router: name, iface: i.name });
     const far = ends.length === 2 ? ends.find((e) => e.router !== name) : undefined;
     const p = far && site.interfaceOf(far)?.addresses[0];
-    if (!far || (p && p.length < 30) || !site.design.routers.some((r) => r.name === far.router)) continue;
-    site.draft.router(far.router).removeInterface(far.iface);
+    if (!far || (p && purposeOf(p, false) === 'lans') || !site.design.routers.some((r) => r.name === far.router)) continue;
+    site.open(far.router).removeInterface(far.iface);
     faces++;
   }
   site.draft.removeRouter(name);
@@ -259,7 +278,7 @@ export const remove: CommandKind = {
           throw new Refusal(
             `${plural(wires.length, 'cable')} join ${a} and ${b}: delete the interfaces one by one (${wires.map((w) => `${a}/${w.a.iface}`).join(', ')}).`,
           );
-        for (const end of [wire.a, wire.b]) site.draft.router(end.router).removeInterface(end.iface);
+        for (const end of [wire.a, wire.b]) site.open(end.router).removeInterface(end.iface);
         cutInTopology(site, [wire.a, wire.b]);
         return `Link between ${a} and ${b} deleted`;
       };
@@ -268,7 +287,7 @@ export const remove: CommandKind = {
     r.end();
     return (site) => {
       const ends = kind === 'lan' ? site.endsOn(place) : [place];
-      for (const e of ends) site.draft.router(e.router).removeInterface(e.iface);
+      for (const e of ends) site.open(e.router).removeInterface(e.iface);
       cutInTopology(site, ends);
       return kind === 'lan'
         ? `LAN of ${place.router}/${place.iface} deleted (${plural(ends.length, 'interface')})`

@@ -22,8 +22,9 @@ function facing(c: CheckContext, router: number, iface: number): string[] {
   const { segments, design } = c.prediction;
   const segment = segments.list[segments.of[router]?.[iface] ?? -1];
   if (!segment) return [];
+  const [subnet] = c.prediction.subnetsOn(segment.index);
   const others = segment.members.filter((m) => m.router !== router).map((m) => design.routers[m.router]?.name ?? '');
-  return segment.kind === 'lan' ? [`the LAN ${segment.subnets[0] ? formatPrefix(segment.subnets[0]) : ''}`] : others.map((o) => `the cable to ${o}`);
+  return segment.kind === 'lan' ? [`the LAN ${subnet ? formatPrefix(subnet) : ''}`] : others.map((o) => `the cable to ${o}`);
 }
 
 function interfaceSettings(i: Interface, s: OspfInterface | undefined, area: string, label: string, addressNode: string): Setting[] {

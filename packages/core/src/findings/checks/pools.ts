@@ -1,32 +1,32 @@
 import { Draft, listIn } from '../../design/draft';
 import { Addresses, freeSubnet, subnetsOf } from '../../design/pools';
-import { formatAddress, formatPrefix, networkOf } from '../../prefix/address';
+import { formatAddress, formatPrefix, isSix, prefixOf } from '../../prefix/address';
 import type { Check } from '../context';
 import type { Draft as FindingDraft } from '../finding';
 
 /** A pool out of which no subnet of the usual length can be taken any more. */
 export const poolFull: Check = {
   rule: 'pool-full',
-  families: [4],
   about: 'A pool is full: no subnet of the usual length is left in it, and the next link, LAN or router gets its address from elsewhere.',
   run: (c) => {
     const { design } = c.prediction;
-    if (design.settings.pools.length === 0) return [];
+    const pools = design.settings.pools.filter((p) => isSix(p.prefix.bits) === (design.family === 6));
+    if (pools.length === 0) return [];
     const used = subnetsOf(design);
     const lengths = new Addresses(design);
-    return design.settings.pools.flatMap((pool): FindingDraft[] => {
+    return pools.flatMap((pool): FindingDraft[] => {
       const length = Math.max(lengths.usualLength(pool.purpose, pool.area), pool.prefix.length);
       // Another pool of the kind stands in for a full one.
-      const alike = design.settings.pools.filter((p) => p.purpose === pool.purpose && p.area === pool.area);
+      const alike = pools.filter((p) => p.purpose === pool.purpose && p.area === pool.area);
       if (alike.some((p) => freeSubnet(p.prefix, Math.max(length, p.prefix.length), used))) return [];
       const area = pool.area === undefined ? '' : ` of area ${formatAddress(pool.area)}`;
       // The next block of its size that nothing has, within eight times as much space.
       const wide = Math.max(0, pool.prefix.length - 3);
-      const around = { bits: networkOf(pool.prefix.bits, wide), length: wide };
+      const around = prefixOf(pool.prefix.bits, wide);
       const ranges = design.routers.flatMap((r) =>
         r.instances.flatMap((o) => o.areas.flatMap((a) => (a.id === pool.area ? [] : a.ranges.map((x) => x.prefix)))),
       );
-      const next = freeSubnet(around, pool.prefix.length, [...used, ...design.settings.pools.map((p) => p.prefix), ...ranges]);
+      const next = freeSubnet(around, pool.prefix.length, [...used, ...pools.map((p) => p.prefix), ...ranges]);
       const draft = new Draft(c.documents);
       if (next)
         listIn(draft.settings(), 'pool').push({

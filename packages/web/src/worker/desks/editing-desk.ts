@@ -136,8 +136,9 @@ export class EditingDesk {
   blueprint(): { blueprint: Blueprint; made: boolean } {
     const known = blueprintOf(this.held.documents);
     if (!known) return { blueprint: firstBlueprint, made: false };
-    const { supernet, core, shape, exits, coreCost, uplinkCost, hello, growth, areas } = known;
-    return { blueprint: { supernet, core, shape, exits, coreCost, uplinkCost, hello, growth, areas }, made: true };
+    const { supernet, core, shape, exits, coreCost, uplinkCost, hello, growth, areas, ipv6, ipv6Links } = known;
+    const six = ipv6 ? { ipv6, ipv6Links: ipv6Links ?? 'link-local' } : {};
+    return { blueprint: { supernet, core, shape, exits, coreCost, uplinkCost, hello, growth, areas, ...six }, made: true };
   }
 
   /** What a typed blueprint would lay out and change; nothing is changed. */
