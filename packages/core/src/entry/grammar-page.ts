@@ -22,6 +22,7 @@ ${verbs.join('\n')}
 - \`AREA\` is a number or a dotted id: \`10\` and \`0.0.0.10\` are one.
 - \`PREFIX\` has a length (\`10.96.64.0/18\`), a mask (\`10.96.64.0/255.255.192.0\`, or with a space) or an inverted mask
   (\`10.96.64.0 0.0.63.255\`); the preview says how a mask was read. A mask with holes is refused.
+- An address or a prefix may be of either family: the line is about the family of what was typed.
 - \`TARGET\` is a router, \`ROUTER/INTERFACE\`, \`area AREA\`, \`all\`, or \`selected\` (the router chosen on the page); several may
   stand one after the other. A router stands for its interfaces that speak OSPF, loopbacks and passive ones left out.
 - A text with spaces stands in double quotes.
@@ -45,6 +46,16 @@ ${verbs.join('\n')}
   alike routers of the original.
 - **move** takes the far ends of links along into the new area. With \`replan\`, addresses come out of the new area.
 - **renumber** changes every end of the wire, and what names the old addresses: next hops, static neighbours, router ids.
+
+## Both families
+
+- **router, link, lan, clone, interface … loopback** act in both families where their routers run both: a /128 for a loopback, a
+  /64 for a LAN, and for a link what most links of the area have, link-local addresses alone or a /127. **delete** and
+  **rename** always act in both; **move** does where the router lies in the same area in both.
+- Every other line is about IPv4 and OSPFv2, unless an address of IPv6 stands in it or \`v3\` before it. Where the same line
+  would change something in OSPFv3, it is offered beside the preview.
+- Free subnets of IPv6 come from pools of IPv6, else from where the like lie in the area, else from the area's range. \`ipv6\`
+  cuts the site's prefix at hexadecimal digits, a block for each area: in it the first /64 for loopbacks, the second for links.
 
 A line that would bring a document that cannot be read, or an address that is there already, is refused.
 
