@@ -104,7 +104,16 @@ const add = (ip, n) => {
   let v = ((p[0] * 256 + p[1]) * 256 + p[2]) * 256 + p[3] + n;
   return [v >>> 24, (v >>> 16) & 255, (v >>> 8) & 255, v & 255].join('.');
 };
+/** The IPv6 site prefix is cut at its hexadecimal digits: one for the area, of the rest a /64 by the number of the LAN. */
+const site = '2001:db8:40';
+const block = (a) => (a === 0 ? `${site}:` : `${site}:${a / 10}000:`);
+const host6 = (a, ip) => `${block(a)}:${ip.split('.')[3]}`;
+const lan6 = (a, net) => {
+  const n = String(Number(net.split('.')[2]) % 64).padStart(3, '0');
+  return `${site}:${a / 10}${n}:`;
+};
 const address = (ip, length) => ({ 'ietf-ip:ipv4': { address: [{ ip, 'prefix-length': length }] } });
+const address6 = (ip, length) => ({ 'ietf-ip:ipv6': { address: [{ ip, 'prefix-length': length }] } });
 
 function campus() {
   const docs = {};
@@ -124,8 +133,8 @@ function campus() {
     return entry;
   };
   for (const [r, [lo, a]] of Object.entries(routers)) {
-    docs[r] = { name: r, interfaces: [], statics: [], ospf: { 'explicit-router-id': lo, areas: { area: [] } } };
-    docs[r].interfaces.push({ name: 'lo', type: 'iana-if-type:softwareLoopback', ...address(lo, 32) });
+    docs[r] = { name: r, interfaces: [], statics: [], statics6: [], ospf: { 'explicit-router-id': lo, areas: { area: [] } } };
+    docs[r].interfaces.push({ name: 'lo', type: 'iana-if-type:softwareLoopback', ...address(lo, 32), ...address6(host6(a, lo), 128) });
     area(r, a).interfaces.interface.push({ name: 'lo', passive: true });
   }
   for (const [a, b, ar, net, cost, speed] of cables)
@@ -142,6 +151,8 @@ function campus() {
         ...address(add(net, n), 31),
       };
       i['ietf-ip:ipv4'] = { mtu: 9000, ...i['ietf-ip:ipv4'] };
+      // Cables do with link-local addresses.
+      i['ietf-ip:ipv6'] = { mtu: 9000 };
       docs[me].interfaces.push(i);
       area(me, ar).interfaces.interface.push({ name, 'interface-type': 'point-to-point', cost });
     }
@@ -152,6 +163,7 @@ function campus() {
         type: 'iana-if-type:ethernetCsmacd',
         'gentle-compass:bandwidth-mbps': 10000,
         ...address(add(net, n + 1), length),
+        ...address6(`${lan6(ar, net)}:${n + 1}`, 64),
       });
       area(r, ar).interfaces.interface.push({ name, cost, priority });
     });
@@ -162,6 +174,7 @@ function campus() {
       description: `user LAN ${name}`,
       'gentle-compass:bandwidth-mbps': 1000,
       ...address(add(net, 1), length),
+      ...address6(`${lan6(ar, net)}:1`, 64),
     });
     area(r, ar).interfaces.interface.push({ name, passive: true, cost: 10 });
   }
@@ -182,11 +195,14 @@ function campus() {
     description: 'out of the campus',
     'gentle-compass:bandwidth-mbps': 10000,
     ...address('203.0.113.2', 30),
+    ...address6('2001:db8:ffff::2', 64),
   });
   exit.statics.push({ 'destination-prefix': '0.0.0.0/0', 'next-hop': { 'next-hop-address': '203.0.113.1' } });
+  exit.statics6.push({ 'destination-prefix': '::/0', 'next-hop': { 'next-hop-address': '2001:db8:ffff::1' } });
   exit.ospf['gentle-compass:default-route'] = { announce: 'if-present', metric: 5, 'metric-type': 'type-1' };
   const petrel = docs['petrel-4'];
   petrel.statics.push({ 'destination-prefix': '198.51.100.0/26', 'next-hop': { 'next-hop-address': '10.97.202.9' } });
+  petrel.statics6.push({ 'destination-prefix': '2001:db8:900::/48', 'next-hop': { 'next-hop-address': `${lan6(40, '10.97.202.0')}:9` } });
   petrel.ospf['gentle-compass:redistribution'] = [{ source: 'static', metric: 30, 'metric-type': 'type-2', policy: ['partner-buoys'] }];
   petrel.policy = {
     'defined-sets': {
@@ -194,8 +210,13 @@ function campus() {
         'prefix-set': [
           {
             name: 'partner',
-            mode: 'ipv4',
-            prefixes: { 'prefix-list': [{ 'ip-prefix': '198.51.100.0/26', 'mask-length-lower': 26, 'mask-length-upper': 26 }] },
+            mode: 'mixed',
+            prefixes: {
+              'prefix-list': [
+                { 'ip-prefix': '198.51.100.0/26', 'mask-length-lower': 26, 'mask-length-upper': 26 },
+                { 'ip-prefix': '2001:db8:900::/48', 'mask-length-lower': 48, 'mask-length-upper': 48 },
+              ],
+            },
           },
         ],
       },
@@ -213,14 +234,29 @@ function campus() {
       ],
     },
   };
+  for (const d of Object.values(docs)) d.ospf3 = likeIt(d.ospf);
   return docs;
+}
+
+/** OSPFv3 as OSPFv2 has it: areas, types, costs, timers; a summary for each area's block. */
+function likeIt(ospf) {
+  const six = structuredClone(ospf);
+  for (const a of six.areas.area) {
+    const key = Object.keys(areas).find((k) => areas[k].id === a['area-id']);
+    if (a.ranges) a.ranges.range = [{ prefix: `${block(Number(key))}:/52` }];
+  }
+  return six;
 }
 
 function documentOf(d) {
   const protocols = [];
-  if (d.statics.length > 0)
-    protocols.push({ type: 'ietf-routing:static', name: 'static', 'static-routes': { 'ietf-ipv4-unicast-routing:ipv4': { route: d.statics } } });
+  const routes = {
+    ...(d.statics.length > 0 ? { 'ietf-ipv4-unicast-routing:ipv4': { route: d.statics } } : {}),
+    ...(d.statics6.length > 0 ? { 'ietf-ipv6-unicast-routing:ipv6': { route: d.statics6 } } : {}),
+  };
+  if (Object.keys(routes).length > 0) protocols.push({ type: 'ietf-routing:static', name: 'static', 'static-routes': routes });
   protocols.push({ type: 'ietf-ospf:ospfv2', name: 'campus', 'ietf-ospf:ospf': d.ospf });
+  protocols.push({ type: 'ietf-ospf:ospfv3', name: 'campus', 'ietf-ospf:ospf': d.ospf3 });
   return {
     'ietf-system:system': { hostname: d.name },
     'ietf-interfaces:interfaces': { interface: d.interfaces },
@@ -231,7 +267,7 @@ function documentOf(d) {
 
 /** The faults that the review finds; each is one of the troubles that people really have. */
 function beforeReview(docs) {
-  const ospfIf = (r, name) => docs[r].ospf.areas.area.flatMap((a) => a.interfaces.interface).find((i) => i.name === name);
+  const ospfIf = (r, name, ospf = docs[r].ospf) => ospf.areas.area.flatMap((a) => a.interfaces.interface).find((i) => i.name === name);
   const iface = (r, name) => docs[r].interfaces.find((i) => i.name === name);
   const areaOf = (r, id) => docs[r].ospf.areas.area.find((a) => a['area-id'] === id);
   ospfIf('kelp-4', 'to-kelp-1')['dead-interval'] = 60; // a timer changed on one side only
@@ -243,6 +279,10 @@ function beforeReview(docs) {
   docs['harbour-exit'].statics.length = 0; // default route announced but no default present
   const petrelArea = areaOf('petrel-4', '0.0.0.40');
   petrelArea.interfaces.interface = petrelArea.interfaces.interface.filter((i) => i.name !== 'lo'); // the loopback not advertised
+  // And two that one family has for itself.
+  ospfIf('tidepool-3', 'to-tidepool-4', docs['tidepool-3'].ospf3)['hello-interval'] = 5; // a hello changed in IPv6 only, on one side
+  const kelp = docs['kelp-3'].ospf3.areas.area[0];
+  kelp.interfaces.interface = kelp.interfaces.interface.filter((i) => i.name !== 'halls'); // a LAN forgotten in OSPFv3
   return docs;
 }
 

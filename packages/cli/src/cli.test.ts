@@ -31,7 +31,7 @@ test('predict --json gives every router, also with failures in order', async () 
 });
 test('predict for one router as text names its neighbours and routes', async () => {
   const { out } = await call('predict', clean, '--router', 'drydock-3');
-  expect(out).toMatch(/drydock-3 {2}10\.97\.64\.3/);
+  expect(out).toMatch(/drydock-3 {2}OSPFv2 {2}10\.97\.64\.3/);
   expect(out).toMatch(/slipway .* dr-other .*10\.96\.0\.21 drydock-1 full/);
   expect(out).toMatch(/0\.0\.0\.0\/0 +inter-area/);
 });
@@ -41,7 +41,7 @@ test('check: 0 on the clean campus, 1 on the one before its review', async () =>
   expect(code).toBe(1);
   expect(out).toContain('kelp-1 and kelp-4 stay apart: dead interval 40 s against 60 s.');
   expect(out).toContain('mend: Set the dead interval of kelp-4 to 40 s');
-  expect(out).toMatch(/20 routers: 10 errors, 4 warnings, 0 notes/);
+  expect(out).toMatch(/20 routers: 13 errors, 12 warnings, 0 notes/);
 });
 test('check --format json prints findings in their shape', async () => {
   const { out } = await call('check', faulty, '--format', 'json');
@@ -129,10 +129,10 @@ describe('explain', () => {
 test('check as SARIF and JUnit ends with the same code and holds every finding', async () => {
   const sarif = await call('check', faulty, '--format', 'sarif');
   expect(sarif.code).toBe(1);
-  expect((JSON.parse(sarif.out) as { runs: { results: unknown[] }[] }).runs[0]?.results).toHaveLength(14);
+  expect((JSON.parse(sarif.out) as { runs: { results: unknown[] }[] }).runs[0]?.results).toHaveLength(25);
   const junit = await call('check', faulty, '--format', 'junit');
   expect(junit.code).toBe(1);
-  expect(junit.out.match(/<failure /g)).toHaveLength(8);
+  expect(junit.out.match(/<failure /g)).toHaveLength(9);
 });
 
 describe('the page about pipelines', () => {

@@ -38,14 +38,16 @@ export function tableCommand(paths: readonly string[], of: string, routers: read
 
 /** `worksheet`: what to set on each router, as Markdown; into a folder, one file a router, or all after one another. */
 export function worksheetCommand(paths: readonly string[], routers: readonly string[], out: string | undefined): number {
-  const p = predict(readInput(paths).design);
+  const predictions = predictFamilies(readInput(paths).design);
+  const [p] = predictions;
+  if (!p) return 0;
   const indexes = chosen(p, routers);
-  if (out === undefined) say(indexes.map((i) => worksheet(p, i)).join('\n'));
+  if (out === undefined) say(indexes.map((i) => worksheet(predictions, i)).join('\n'));
   else {
     mkdirSync(out, { recursive: true });
     // A host name may hold what no file name can.
     for (const i of indexes)
-      writeFileSync(join(out, `${(p.design.routers[i]?.name ?? '').replace(/[^\w.-]/g, '_').replace(/^\.+/, '_')}.md`), worksheet(p, i));
+      writeFileSync(join(out, `${(p.design.routers[i]?.name ?? '').replace(/[^\w.-]/g, '_').replace(/^\.+/, '_')}.md`), worksheet(predictions, i));
   }
   return 0;
 }

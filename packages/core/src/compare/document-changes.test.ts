@@ -1,6 +1,6 @@
 import { readEntry } from '../entry/entry';
 import { applyEdits } from '../design/edit';
-import { sample } from '../testing/sample';
+import { sample, withoutSix } from '../testing/sample';
 import type { SourceDocument } from '../documents/documents';
 import { documentChanges } from './document-changes';
 
@@ -22,10 +22,9 @@ test('a changed leaf is one line, with the entries on its way by their keys', ()
 test('a link is told at both routers; a router that came or went, whole', () => {
   const linked = documentChanges(first, after('link kelp-1 kelp-2'));
   expect(linked.map((c) => `${c.router} ${c.path.split('/').at(-1) ?? ''}`)).toEqual([
-    'kelp-1 interface[to-kelp-2]',
-    'kelp-1 interface[to-kelp-2]',
-    'kelp-2 interface[to-kelp-1]',
-    'kelp-2 interface[to-kelp-1]',
+    // The interface, and its place in OSPFv2 and in OSPFv3.
+    ...Array<string>(3).fill('kelp-1 interface[to-kelp-2]'),
+    ...Array<string>(3).fill('kelp-2 interface[to-kelp-1]'),
   ]);
   expect(documentChanges(first, after('router dulse-1')).map((c) => [c.router, c.from, c.to])).toEqual([
     ['dulse-1', undefined, 'the whole document'],
@@ -59,7 +58,9 @@ test('an address that moved is one line; an area that came tells its interfaces 
 });
 
 test('IPv6 given to a router: its addresses are whole, and its process of version 3 stands beside that of version 2', () => {
-  const lines = documentChanges(first, after('ipv6 2001:db8:40::/48')).filter((l) => l.router === 'beacon-1');
+  const four = withoutSix(first);
+  const both = applyEdits(four, readEntry('ipv6 2001:db8:40::/48', four).plan?.edits ?? []);
+  const lines = documentChanges(four, both).filter((l) => l.router === 'beacon-1');
   expect(lines.find((l) => l.path.endsWith('interface[lo]/ipv6'))?.to).toBe('address/ip 2001:db8:40::1, address/prefix-length 128');
   expect(lines.filter((l) => l.from !== undefined)).toEqual([]);
   expect(lines.some((l) => l.path.includes('control-plane-protocol[campus, OSPFv3]'))).toBe(true);

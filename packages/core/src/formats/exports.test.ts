@@ -7,7 +7,9 @@ import { applyEdits } from '../design/edit';
 import { acceptEdits } from '../findings/acceptance';
 import { checkDesign } from '../findings/catalogue';
 import { formatAddress, formatPrefix } from '../prefix/address';
-import { predict } from '../predict';
+import { formatIpv6 } from '../prefix/ipv6';
+import { predict, predictFamilies } from '../predict';
+import { readLines } from '../entry/lines';
 import { campus } from '../testing/campus';
 import { sample } from '../testing/sample';
 import { tableOf, writeCsv } from '../reports/csv';
@@ -97,14 +99,15 @@ describe('CSV', () => {
 
 describe('worksheets', () => {
   const clean = sample('saltmarsh-point');
-  const p = predict(clean.design);
-  test('every interface, area, range, import and policy of every router stands in its sheet', () => {
+  const both = predictFamilies(clean.design);
+  test('every interface, area, range, import and policy of every router stands in its sheet, of both families', () => {
     for (const [i, r] of clean.design.routers.entries()) {
-      const text = worksheet(p, i);
+      const text = worksheet(both, i);
+      for (const x of r.interfaces) for (const a of x.addresses6) expect(text).toContain(`${formatIpv6(a.bits)}/${a.length}`);
       for (const x of r.interfaces) expect(text).toContain(`| ${x.name} |`);
       for (const o of r.instances) {
         for (const a of o.areas) expect(text).toContain(`- Area ${formatAddress(a.id)}:`);
-        for (const a of o.areas) for (const range of a.ranges) expect(text).toContain(`Summarise ${formatPrefix(range.prefix)}`);
+        for (const a of o.areas) for (const range of a.ranges) expect(text).toContain(`ummarise ${formatPrefix(range.prefix)}`);
         if (o.redistribution.length > 0) expect(text).toContain('Redistribute');
         if (o.defaultRoute) expect(text).toContain('Announce a default');
       }
@@ -112,11 +115,25 @@ describe('worksheets', () => {
       if (r.policies.definitions.size > 0) expect(text).toContain('## Policies');
     }
   });
+  test('what both families have alike stands once, and what differs with its family', () => {
+    const alike = worksheet(both, clean.design.routers.findIndex((r) => r.name === 'drydock-3'));
+    expect(alike).not.toMatch(/OSPFv[23]: (hello|router|default)/);
+    expect(alike).toContain('| workshop | yes | 10.97.72.1/24 | 2001:db8:40:2008::1/64 | 1500 | 0.0.0.20 | broadcast | yes | 10 |');
+    const change = ['v3 set hello 5 on drydock-3/to-drydock-1', 'v3 set cost 7 on drydock-3/slipway', 'v3 leave drydock-3/workshop', 'v3 set default-cost 44 on area 20'];
+    const { edits } = readLines(change, clean.documents);
+    const read = designFrom(applyEdits(clean.documents, edits));
+    const apart = worksheet(predictFamilies(read.design), read.design.routers.findIndex((r) => r.name === 'drydock-3'));
+    expect(apart).toContain('| IPv4: 10 s / 40 s; IPv6: 5 s / 20 s |');
+    expect(apart).toContain('| IPv4: 10; IPv6: 7 |');
+    expect(apart).toContain('| IPv4: 0.0.0.20; IPv6: not in OSPF | broadcast | yes | 10 |');
+    expect(apart).toContain('- OSPFv2: default cost of area 0.0.0.20: 1 (by the standard: nothing to set)');
+    expect(apart).toContain('- OSPFv3: default cost of area 0.0.0.20: 44');
+  });
   test('keys are not in it, markup in names does nothing, a host has a sheet too', () => {
     const c = campus()
       .router('a|b', '10.96.0.1', 0)
       .port('a|b', '<script>', '10.96.1.1/30', 0, { authentication: { 'ospfv2-key': 'secret-tide' } });
-    const text = worksheet(c.predict(), 0);
+    const text = worksheet([c.predict()], 0);
     expect(text).not.toContain('secret-tide');
     expect(text).toContain('# a\\|b');
     expect(text).toContain('| \\<script\\> |');

@@ -254,7 +254,7 @@ describe('XML (RFC 6241, RFC 7950 §7)', () => {
       JSON.parse(
         JSON.stringify(
           r.design.routers.map(({ file, ...rest }) => ({ ...rest, file: file.replace(/\.(json|xml)$/, '') })),
-          (k, v: unknown) => (k === 'at' ? undefined : v),
+          (k, v: unknown) => (k === 'at' ? undefined : typeof v === 'bigint' ? String(v) : v),
         ),
       );
     expect(strip(xml)).toEqual(strip(json));

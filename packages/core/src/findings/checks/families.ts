@@ -1,4 +1,5 @@
-import type { OspfInstance, Router } from '../../design/design';
+import type { Interface, OspfInstance, Router } from '../../design/design';
+import { families, type Family } from '../../design/family';
 import { interfaceUp } from '../../failures/outage';
 import { formatAddress, formatPrefix, isLinkLocal, prefixOf } from '../../prefix/address';
 import { formatIpv6 } from '../../prefix/ipv6';
@@ -105,53 +106,85 @@ export const areasDiffer: Check = {
 const someNames = (names: readonly string[]): string =>
   names.length > 4 ? `${names.slice(0, 4).join(', ')} and ${names.length - 4} more` : names.join(', ');
 
-/** An interface with prefixes of both families, of which other routers reach one and not the other. */
+/** A prefix of one family that is not reached, with the place whose other family is. */
+interface Unreached {
+  readonly prefix: string;
+  readonly address: string;
+  readonly router: Router;
+  readonly iface: Interface;
+}
+
+/** What the same routers reach in one family and not in the other: told once, however much it is. */
+function unreachedFinding(c: CheckContext, family: Family, sources: readonly number[], targets: readonly Unreached[]): Draft {
+  const names = sources.map((n) => c.routerName(n));
+  const [gone, there] = [`IPv${family}`, `IPv${family === 6 ? 4 : 6}`];
+  const some = targets.slice(0, 3).map((t) => `${t.prefix} of ${t.router.name}`);
+  const more = targets.length > some.length ? ` and ${targets.length - some.length} more` : '';
+  const where =
+    names.length < targets.length
+      ? sources.slice(0, 4).flatMap((n) => {
+          const s = c.prediction.speakersOf(n)[0];
+          return s ? [c.place(s.router, s.instance.at)] : [];
+        })
+      : targets.slice(0, 4).map((t) => c.place(t.router, t.iface.at, undefined, { interface: t.iface.name }));
+  return {
+    rule: 'reached-in-one-family',
+    severity: 'warning',
+    topic: `${gone} ${targets[0]?.prefix ?? ''}`,
+    where,
+    message: `${someNames(names)} ${names.length === 1 ? 'reaches' : 'reach'} by ${there} and not by ${gone}: ${some.join(', ')}${more}.`,
+    evidence: targets
+      .flatMap((t) =>
+        names.map((router) => ({
+          router,
+          what: gone,
+          value: `no route to ${t.address} (${t.router.name}/${t.iface.name})`,
+          origin: 'computed' as const,
+        })),
+      )
+      .slice(0, 8),
+    repairs: [],
+    rfc: 'RFC 5340 §2',
+  };
+}
+
+/** Interfaces with prefixes of both families, of which other routers reach one and not the other. */
 export const reachedInOneFamily: Check = {
   rule: 'reached-in-one-family',
-  about: 'An interface has prefixes of both families, and from some routers one of them is reached and the other is not.',
+  about: 'Interfaces have prefixes of both families, and from some routers one of them is reached and the other is not.',
   families: [6],
   run: (c) => {
     const { other: four, prediction: six } = c;
     if (!four) return [];
     const both = six.design.routers.map((_, n) => four.speakersOf(n).length > 0 && six.speakersOf(n).length > 0 && !six.outage.routers.has(n));
     const tables = six.design.routers.map((_, n) => (both[n] ? [lookup(four, n), lookup(six, n)] : undefined));
-    return six.design.routers.flatMap((router, r): Draft[] =>
-      router.interfaces.flatMap((i, n): Draft[] => {
-        const was = written(router).interfaces[n];
-        const [a, b] = [was?.addresses[0], i.addresses[0]];
-        if (!was || !a || !b || !interfaceUp(six.design, six.outage, r, n)) return [];
+    // By the routers that lack it: what falls together has one cause.
+    const groups = new Map<string, { readonly family: Family; readonly sources: readonly number[]; readonly targets: Map<string, Unreached> }>();
+    six.design.routers.forEach((router, r) =>
+      router.interfaces.forEach((iface, n) => {
+        const [a, b] = [written(router).interfaces[n]?.addresses[0], iface.addresses[0]];
+        if (!a || !b || !interfaceUp(six.design, six.outage, r, n)) return;
         // What is in neither version is nobody's to reach; what one of them forgot is told by itself.
-        if (!four.portOf(r, n) || !six.portOf(r, n)) return [];
-        const lost: { readonly name: string; readonly family: 4 | 6 }[] = [];
+        if (!four.portOf(r, n) || !six.portOf(r, n)) return;
+        const lost: Readonly<Record<Family, number[]>> = { 4: [], 6: [] };
         tables.forEach((t, from) => {
           if (!t || from === r) return;
           const [x, y] = [t[0]?.(a.bits) ?? false, t[1]?.(b.bits) ?? false];
-          if (x !== y) lost.push({ name: c.routerName(from), family: x ? 6 : 4 });
+          if (x !== y) lost[x ? 6 : 4].push(from);
         });
-        return ([4, 6] as const).flatMap((family): Draft[] => {
-          const names = lost.filter((l) => l.family === family).map((l) => l.name);
-          if (names.length === 0) return [];
-          const [gone, there] = family === 6 ? [b, a] : [a, b];
-          return [
-            {
-              rule: 'reached-in-one-family',
-              severity: 'warning',
-              topic: `IPv${family}`,
-              where: [c.place(router, i.at, undefined, { interface: i.name })],
-              message: `${formatPrefix(prefixOf(gone.bits, gone.length))} on ${i.name} of ${router.name} is not reached from ${someNames(names)}, though ${formatPrefix(prefixOf(there.bits, there.length))} there is.`,
-              evidence: names.slice(0, 8).map((name) => ({
-                router: name,
-                what: `IPv${family}`,
-                value: `no route to ${formatAddress(gone.bits)}`,
-                origin: 'computed' as const,
-              })),
-              repairs: [],
-              rfc: 'RFC 5340 §2',
-            },
-          ];
-        });
+        for (const family of families) {
+          const sources = lost[family];
+          if (sources.length === 0) continue;
+          const key = `${family} ${sources.join()}`;
+          const group = groups.get(key) ?? { family, sources, targets: new Map<string, Unreached>() };
+          groups.set(key, group);
+          const gone = family === 6 ? b : a;
+          const prefix = formatPrefix(prefixOf(gone.bits, gone.length));
+          if (!group.targets.has(prefix)) group.targets.set(prefix, { prefix, address: formatAddress(gone.bits), router, iface });
+        }
       }),
     );
+    return [...groups.values()].map((g) => unreachedFinding(c, g.family, g.sources, [...g.targets.values()]));
   },
 };
 

@@ -43,8 +43,9 @@ export class FilesDesk {
   /** What to set on each router, as an archive of pages. */
   worksheets(): Uint8Array {
     const { now } = this.held;
+    const both = this.held.bothOf(now);
     return zipTexts(
-      now.design.routers.map((r, i) => ({ name: `${r.name.replace(/[^\w.-]/g, '_').replace(/^\.+/, '_')}.md`, text: worksheet(now, i) })),
+      now.design.routers.map((r, i) => ({ name: `${r.name.replace(/[^\w.-]/g, '_').replace(/^\.+/, '_')}.md`, text: worksheet(both, i) })),
     );
   }
 

@@ -54,6 +54,6 @@ export class LayoutDesk {
 
   /** What to set on one router. */
   worksheetOf(router: string): Worksheet | null {
-    return worksheetOf(this.held.now, this.held.now.routerIndex(router)) ?? null;
+    return worksheetOf(this.held.bothOf(this.held.now), this.held.now.routerIndex(router)) ?? null;
   }
 }
