@@ -30,7 +30,7 @@ export type Circumstance = (typeof circumstances)[number] | `${(typeof failureKi
 interface Expected extends Placed {
   readonly name: string;
   readonly under: Circumstance;
-  /** The family that it is about, where neither an address nor a prefix says so. */
+  /** The family that it is about, where neither an address nor a prefix says so; without it each that its routers run. */
   readonly family?: 4 | 6;
 }
 
@@ -70,11 +70,11 @@ export type Expectation = Expected &
     | { readonly kind: 'route'; readonly router: string; readonly prefix: Prefix; readonly present: boolean; readonly via: string | undefined }
   );
 
-/** The family that an expectation is about: that of its addresses or its prefix, else the one it names, else IPv4. */
-export function familyOf(e: Expectation): 4 | 6 {
+/** The family that the addresses or the prefix of an expectation are of, or that it names; `undefined`: it speaks of names. */
+export function familyNamed(e: Expectation): 4 | 6 | undefined {
   if (e.kind === 'reach' || e.kind === 'no-reach' || e.kind === 'path') return isSix(e.from) ? 6 : 4;
   if (e.kind === 'summary' || e.kind === 'route') return isSix(e.prefix.bits) ? 6 : 4;
-  return e.family ?? 4;
+  return e.family;
 }
 
 /** A finding that was looked at and taken as it is, while its evidence stays what it was. */

@@ -2,13 +2,13 @@ import { runsIn, type Port, type Speaker } from '../adjacency/speakers';
 import { originOf } from '../design/defaults';
 import type { DocumentPath, OspfInstance, Router } from '../design/design';
 import type { Family } from '../design/family';
-import { familyOf, type Expectation } from '../design/settings';
+import type { Expectation } from '../design/settings';
 import { memberName, pathWords, setLeaf, type DocumentValue, type Edit } from '../design/edit';
 import { documentKind, type SourceDocument } from '../documents/documents';
 import { Positions, type TextPlace } from '../documents/positions';
 import { formatAddress } from '../prefix/address';
 import type { Prediction } from '../predict';
-import { checkExpectation, type ExpectationResult } from '../reach/expectations';
+import { checkExpectation, concerns, type ExpectationResult } from '../reach/expectations';
 import { Forwarding } from '../reach/forwarding';
 import type { Draft, Evidence, Place } from './finding';
 
@@ -61,7 +61,7 @@ export class CheckContext {
 
   /** Expectations of the design about this family, in the order in which they stand. */
   get expected(): readonly Expectation[] {
-    return this.prediction.design.settings.expectations.filter((e) => familyOf(e) === this.family);
+    return this.prediction.design.settings.expectations.filter((e) => concerns(e, this.prediction));
   }
 
   /** What became of each of them. */

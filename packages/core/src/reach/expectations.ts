@@ -1,10 +1,12 @@
 import { prefixId } from '../prefix/prefix-book';
 import { addFailure, formatFailure, interfaceUp, parseFailure, type FailureSpec } from '../failures/outage';
-import { familyOf, type Circumstance, type Expectation } from '../design/settings';
+import { designOf, families, routesSix, type Family } from '../design/family';
+import { familyNamed, type Circumstance, type Expectation } from '../design/settings';
 import { areaKindOf, type AreaKind, type AreaType } from '../design/terms';
 import { covers, formatAddress, formatPrefix, holds } from '../prefix/address';
 import type { Ipv4 } from '../prefix/ipv4';
 import type { AreaDatabase } from '../lsdb/area-database';
+import type { Design, Router } from '../design/design';
 import type { Prediction } from '../predict';
 import { groupFailures, linkFailures, routerFailures } from '../failures/single-failures';
 import { Forwarding } from './forwarding';
@@ -272,6 +274,27 @@ function heldIn(p: Prediction, db: AreaDatabase, type: number): number {
   return counts[type] ?? 0;
 }
 
+/** Routers that an expectation names, or that have a part in the area that it names. */
+function routersOf(design: Design, e: Expectation): readonly Router[] {
+  if ('area' in e) return design.routers.filter((r) => r.instances.some((o) => o.areas.some((a) => a.id === e.area)));
+  const names = e.kind === 'session' ? [e.from, e.to] : 'router' in e ? [e.router] : [];
+  return design.routers.filter((r) => names.includes(r.name));
+}
+
+/** Whether an expectation is to be judged in this family: that of its addresses, the one that it names, else each that all its routers run. */
+export function concerns(e: Expectation, p: Prediction): boolean {
+  const named = familyNamed(e);
+  if (named !== undefined) return named === p.family;
+  const routers = routersOf(designOf(p.design), e);
+  const runs = (r: Router, family: Family): boolean =>
+    r.instances.some((o) => (family === 6 ? routesSix(o) : o.version === 2) && (!('area' in e) || o.areas.some((a) => a.id === e.area)));
+  const able = families.filter((f) => routers.length > 0 && ('area' in e ? routers.some((r) => runs(r, f)) : routers.every((r) => runs(r, f))));
+  // What no family can be asked is told once.
+  return able.length > 0
+    ? able.includes(p.family)
+    : p.family === 4 || !designOf(p.design).routers.some((r) => r.instances.some((o) => o.version === 2));
+}
+
 /** An expectation about something that the design does not have: it must not pass for holding. */
 function aboutNothing(f: Forwarding, e: Expectation): Breach | undefined {
   const p = f.prediction;
@@ -451,7 +474,7 @@ export function* checkingExpectation(now: Forwarding, e: Expectation, underFailu
     brokenBy.push(formatFailure(failure));
   }
   const told = breach ? breach.words : tried > 0 ? `holds, also in each of ${tried} failures` : 'holds';
-  const family = familyOf(e) === 6 ? { family: 6 as const } : {};
+  const family = p.family === 6 ? { family: 6 as const } : {};
   return {
     name: e.name,
     kind: e.kind,

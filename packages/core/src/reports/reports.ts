@@ -95,7 +95,7 @@ export function junit({ findings, problems, expectations = [] }: ReportInput): s
     const by = e['broken-by'].filter((f) => f !== '').map((f) => `broken by ${f}`);
     const taken = findings.some((f) => f.accepted && f.topic === e.name && f.where[0]?.router === '');
     const told = [e.message, ...by].join('\n');
-    add(`expectation: ${e.name}`, e.holds || taken ? [] : [told], e.holds || taken ? [told] : []);
+    add(`expectation: ${e.family === 6 ? 'IPv6: ' : ''}${e.name}`, e.holds || taken ? [] : [told], e.holds || taken ? [told] : []);
   }
   const text = (f: Finding): string => [f.message, ...f.where.map(place), ...f.repairs.map((r) => `mend: ${r.title}`), f.rfc].join('\n');
   for (const rule of rules) {

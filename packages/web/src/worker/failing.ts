@@ -1,8 +1,7 @@
-import { familyOf } from '@gentle-compass/core/design/settings';
 import { routeChanges } from '@gentle-compass/core/compare/route-changes';
 import { formatFailure, parseFailure, type FailureSpec } from '@gentle-compass/core/failures/outage';
 import type { Comparison } from '@gentle-compass/core/compare/compare';
-import { checkExpectation } from '@gentle-compass/core/reach/expectations';
+import { checkExpectation, concerns } from '@gentle-compass/core/reach/expectations';
 import { Forwarding } from '@gentle-compass/core/reach/forwarding';
 import type { Prediction } from '@gentle-compass/core/predict';
 import { CutCounter } from '@gentle-compass/core/sweep/cut-counter';
@@ -111,7 +110,7 @@ export function failuresNamed(words: readonly string[]): { readonly good: readon
 function brokenIn(p: Prediction): FailureView['broken'] {
   const f = new Forwarding(p);
   return p.design.settings.expectations
-    .filter((e) => familyOf(e) === p.family)
+    .filter((e) => concerns(e, p))
     .flatMap((e) => {
       const { name, holds, message } = checkExpectation(f, e, false);
       return holds ? [] : [{ name, message }];

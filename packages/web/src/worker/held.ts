@@ -49,7 +49,7 @@ export class Held {
   designs = 0;
 
   /** The prediction of the other family, by that of the one looked at; made when it is asked for. */
-  private readonly beside = new WeakMap<Prediction, Prediction>();
+  private readonly beside = new WeakMap<Prediction, Prediction | (() => Prediction)>();
   private tried: Tried | undefined;
   private checked: Prediction | undefined;
 
@@ -74,19 +74,30 @@ export class Held {
   made(documents: readonly SourceDocument[]): Made {
     const start = performance.now();
     const read = designFrom(documents, { clock: Date.now() });
-    const other = this.beside.get(this.now);
     // Where nothing of IPv6 is left, IPv4 is looked at.
     const now = this.family === 6 && !hasFamily(read.design, 6) ? predict(read.design) : this.now.edited(read.design);
-    if (other && hasFamily(read.design, 6) && now.family !== other.family) this.beside.set(now, other.edited(read.design));
+    const before = this.now;
+    // From the state before, when it is asked for.
+    if (this.beside.has(before) && hasFamily(read.design, 6) && now.family === before.family)
+      this.beside.set(now, () => {
+        const was = this.otherOf(before);
+        return was ? was.edited(read.design) : this.predictedBeside(now);
+      });
     return { documents, read, now, milliseconds: performance.now() - start };
   }
 
   /** What the other family makes of a state, where the design says anything of IPv6. */
   otherOf(now: Prediction): Prediction | undefined {
     if (!hasFamily(designOf(now.design), 6)) return undefined;
-    let other = this.beside.get(now);
-    if (!other) this.beside.set(now, (other = predict(designOf(now.design), now.failures, { family: now.family === 6 ? 4 : 6 })));
+    const known = this.beside.get(now);
+    if (known && typeof known !== 'function') return known;
+    const other = known ? known() : this.predictedBeside(now);
+    this.beside.set(now, other);
     return other;
+  }
+
+  private predictedBeside(now: Prediction): Prediction {
+    return predict(designOf(now.design), now.failures, { family: now.family === 6 ? 4 : 6 });
   }
 
   /** A state as both families see it, IPv4 first. */

@@ -1,4 +1,5 @@
 import { designOf, families, hasFamily, type Family } from '@gentle-compass/core/design/family';
+import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import { foldsAbove, wholeInput } from '../map/fold';
 import { layoutMap, type MapLayout } from '../map/layout';
 import type { DesignView, RouterView, SegmentView } from '../model/view';
@@ -8,6 +9,13 @@ import { ViewMaking } from './view-making';
 import { areaViews, countedUpTo } from './views';
 
 const onlyFour: readonly Family[] = [4];
+
+/** Each expectation once: the family in which it does not hold, where there is one. */
+const toldOnce = (results: readonly ExpectationResult[]): readonly ExpectationResult[] =>
+  [...new Set(results.map((r) => r.name))].flatMap((name) => {
+    const all = results.filter((r) => r.name === name);
+    return all.find((r) => !r.holds) ?? all[0] ?? [];
+  });
 
 /** What the page shows of the open design: whole once, then what changed. */
 export class Showing {
@@ -45,11 +53,12 @@ export class Showing {
       pairs: this.making.pairsOf(p, findings),
       areas: areaViews(p),
       findings,
-      expectations: held.expectations.map(({ name, under, holds, message }) => ({
+      expectations: toldOnce(held.expectations).map(({ name, under, holds, message, family }) => ({
         name,
         under,
         holds,
-        message,
+        // Said of the family in which it does not hold, where it is about both.
+        message: !holds && family === 6 ? `IPv6: ${message}` : message,
         untried: holds && under !== 'normal' && held.judged !== p,
       })),
       layout: this.layout(routers, segments),

@@ -148,6 +148,13 @@ const kinds: readonly Kind[] = [
   },
 ];
 
+/** Kinds that name routers and areas, not addresses: they are about both families. */
+const byName = new Set(['session', 'table', 'leader', 'neighbours', 'no-external', 'area', 'advertisements']);
+const familyChoices = [
+  { text: '4', help: 'IPv4 and OSPFv2' },
+  { text: '6', help: 'IPv6 and OSPFv3' },
+] as const;
+
 /** When an expectation is to hold: a circumstance, or one failure as it is typed elsewhere. */
 function readUnder(r: Reader): string {
   const word = r.text('what it must outlive');
@@ -162,14 +169,24 @@ function readUnder(r: Reader): string {
 export const expect: CommandKind = {
   verb: 'expect',
   help: 'state what must hold, or cease to',
-  form: 'expect "NAME" KIND ... [under normal|any-link|any-router|any-group|FAILURE] | expect "NAME" off',
+  form: 'expect "NAME" KIND ... [family 4|6] [under normal|any-link|any-router|any-group|FAILURE] | expect "NAME" off',
   example: 'expect "two exits" session kelp-1 harbour-exit under any-link',
   read(r) {
     const name = r.text('name of the expectation');
     const text = r.oneOf([...kinds, { text: 'off', help: 'it is expected no longer' }], 'a kind of expectation');
     const leaves: Leaves = { name, kind: text };
     const options = kinds.find((k) => k.text === text)?.read(r, leaves);
-    r.options(options ? { ...options, under: { help: 'failures that it must outlive', read: () => (leaves['under'] = readUnder(r)) } } : {});
+    const family = byName.has(text)
+      ? {
+          family: {
+            help: 'only in this one; in each that its routers run when not said',
+            read: () => (leaves['family'] = Number(r.oneOf(familyChoices, '4 or 6'))),
+          },
+        }
+      : {};
+    r.options(
+      options ? { ...options, ...family, under: { help: 'failures that it must outlive', read: () => (leaves['under'] = readUnder(r)) } } : {},
+    );
     return (site) => {
       const settings = site.draft.settings();
       const list = Array.isArray(settings.expectation) ? (settings.expectation as Json[]) : [];

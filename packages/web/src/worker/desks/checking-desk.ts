@@ -1,8 +1,8 @@
-import { familyOf, type Expectation } from '@gentle-compass/core/design/settings';
+import type { Expectation } from '@gentle-compass/core/design/settings';
 import { checkFamilies, consequenceOf, mendingAll } from '@gentle-compass/core/findings/catalogue';
 import type { Consequence } from '@gentle-compass/core/findings/finding';
 import type { Prediction } from '@gentle-compass/core/predict';
-import { judging, type ExpectationResult } from '@gentle-compass/core/reach/expectations';
+import { concerns, judging, type ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import { Forwarding } from '@gentle-compass/core/reach/forwarding';
 import type { Held } from '../held';
 import type { Showing } from '../showing';
@@ -55,7 +55,7 @@ function* judgingBoth(both: readonly Prediction[], expectations: readonly Expect
     out.push(
       ...(yield* judging(
         new Forwarding(p),
-        expectations.filter((e) => familyOf(e) === p.family),
+        expectations.filter((e) => concerns(e, p)),
       )),
     );
   return out;
