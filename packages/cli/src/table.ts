@@ -5,7 +5,7 @@ import { checkFamilies } from '@gentle-compass/core/findings/catalogue';
 import { tableOf, writeCsv } from '@gentle-compass/core/reports/csv';
 import { csvTables } from '@gentle-compass/core/reports/csv-tables';
 import { worksheet } from '@gentle-compass/core/reports/worksheet';
-import { predict, predictFamilies, type Prediction } from '@gentle-compass/core/predict';
+import { predictFamilies, type Prediction } from '@gentle-compass/core/predict';
 import { readInput } from './predict';
 import { Unusable } from './unusable';
 

@@ -18,7 +18,7 @@ const readable = (length: number): number => length - (length % 4);
 
 /**
  * Cuts the IPv6 prefix of a site into a block for each area, which is also its summary (RFC 4291 §2.5.4, RFC 6177). Blocks
- * fall on hexadecimal digits and are as wide as leaves room for four times as many areas, where the prefix is short enough.
+ * fall on hexadecimal digits and are as wide as leaves room for three times as many areas, where the prefix is short enough.
  * A block that was given out before stays while it suffices.
  */
 export function planSite(
@@ -26,7 +26,7 @@ export function planSite(
   areas: readonly SiteArea[],
   before: ReadonlyMap<number, Prefix> = new Map(),
 ): { readonly blocks: ReadonlyMap<number, Prefix>; readonly moved: ReadonlySet<number> } | { readonly fault: string } {
-  const digits = Math.max(1, Math.ceil(Math.log2(4 * Math.max(1, areas.length)) / 4));
+  const digits = Math.max(1, Math.ceil(Math.log2(3 * Math.max(1, areas.length)) / 4));
   const roomy = 4 * (Math.ceil(site.length / 4) + digits);
   const widths: readonly ((a: SiteArea) => number)[] = [
     (a) => Math.min(roomy, readable(tight(a.lans))),

@@ -4,9 +4,13 @@ import { formatFailure } from '../failures/outage';
 import { parseIpv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import { linkFailures, routerFailures } from '../failures/single-failures';
+import { designFrom } from '../formats/read-set';
+import { predictFamilies } from '../predict';
 import { campus, type Campus } from '../testing/campus';
+import { dual } from '../testing/dual';
+import { six } from '../testing/mirror';
 import { campusOf, plans } from '../testing/random-campus';
-import { checkExpectation } from './expectations';
+import { checkExpectation, concerns } from './expectations';
 import { fateFrom, fatesTo } from './fates';
 import { Forwarding } from './forwarding';
 import { trace, walk, type Walk } from './trace';
@@ -208,6 +212,41 @@ describe('expectations', () => {
     const e = { kind: 'summary', prefix: '10.98.0.0/16' };
     expect(expect1(c, e).message).toContain('not seen by a, b, c; its parts are seen by a');
     expect(expect1(c.area('d', 5, { ranges: { range: [{ prefix: '10.98.0.0/16' }] } }), e).holds).toBe(true);
+  });
+});
+
+describe('the families that an expectation is about', () => {
+  const both = dual(diamond(), { b: (r) => Object.assign(r.port('to-a'), { cost: 99 }) });
+  const judged = (e: Record<string, unknown>, c: Campus = both): string[] => {
+    const read = designFrom([...c.documents(), { file: 's.json', tree: { 'gentle-compass:settings': { expectation: [{ name: 'so', ...e }] } } }]);
+    return predictFamilies(read.design).flatMap((p) =>
+      read.design.settings.expectations.filter((x) => concerns(x, p)).map((x) => `${p.family} ${checkExpectation(new Forwarding(p), x).message}`),
+    );
+  };
+  const only = dual(diamond(), { d: (r) => (r.three.areas.area = []) });
+
+  test.each<[string, Record<string, unknown>, string[]]>([
+    ['routers by name', { kind: 'session', from: 'a', to: 'd' }, ['4 holds', '6 holds']],
+    ['one of them', { kind: 'session', from: 'a', to: 'd', family: 6 }, ['6 holds']],
+    ['addresses', { kind: 'reach', from: six('10.96.0.1'), to: six('10.97.1.77') }, ['6 holds']],
+    ['a prefix', { kind: 'route', router: 'a', prefix: '10.97.1.0/24' }, ['4 holds']],
+    ['an area', { kind: 'area', area: '0.0.0.0', type: 'normal' }, ['4 holds', '6 holds']],
+    ['neighbours', { kind: 'neighbours', router: 'a', count: 2 }, ['4 holds', '6 holds']],
+    ['nobody', { kind: 'neighbours', router: 'nobody', count: 2 }, ['4 there is no router nobody in this design']],
+  ])('%s', (_, e, words) => expect(judged(e)).toEqual(words));
+
+  test('a router that runs one of them is asked about that one', () => {
+    const four = dual(diamond(), {})
+      .documents()
+      .filter((d) => d.file !== 'd.json');
+    const alone = diamond()
+      .documents()
+      .filter((d) => d.file === 'd.json');
+    const read = designFrom([...four, ...alone]);
+    const [v4, v6] = predictFamilies(read.design);
+    const e = { kind: 'session', name: 'so', from: 'a', to: 'd', under: 'normal' } as unknown as Expectation;
+    expect([v4, v6].map((p) => p && concerns(e, p))).toEqual([true, false]);
+    expect(judged({ kind: 'neighbours', router: 'd', count: 2 }, only)).toEqual(['4 holds', '6 d has 0 full neighbours, not 2']);
   });
 });
 

@@ -2,8 +2,8 @@ import { pairWord } from '../evidence/neighbor-words';
 import { runsIn } from '../adjacency/speakers';
 import { interfaceState } from '../adjacency/interface-state';
 import type { Pairing } from '../adjacency/settle';
-import { networkTypes } from '../design/design';
-import { compareAddresses, covers, formatAddress, formatPrefix, hostLength, isSix, prefixOf, type Prefix } from '../prefix/address';
+import { networkTypes, type Interface } from '../design/design';
+import { compareAddresses, covers, formatAddress, formatPrefix, hostLength, isSix, networkOf, prefixOf, type Prefix } from '../prefix/address';
 import type { Prediction } from '../predict';
 import type { SheetName } from './sheet-names';
 
@@ -161,6 +161,13 @@ function routerRows(p: Prediction): SheetRow[] {
   });
 }
 
+/** What stands in the place of an address where there is none: of IPv6 the link-local one that was written. */
+function bareAddress(p: Prediction, i: Interface): string {
+  if (p.family === 6)
+    return !i.six || i.kind === 'loopback' ? '' : i.linkLocal && !i.linkLocal.derived ? formatAddress(i.linkLocal.address) : 'link-local';
+  return i.unnumbered ? 'unnumbered' : '';
+}
+
 function interfaceRows(p: Prediction): SheetRow[] {
   return p.design.routers.flatMap((r, ri) =>
     r.interfaces.map((i, n) => {
@@ -177,15 +184,12 @@ function interfaceRows(p: Prediction): SheetRow[] {
         ...(['hello-interval', 'dead-interval', 'priority', 'passive'] as const).flatMap((l) => (written(l) ? [] : [l.replace('-interval', '')])),
         ...(written('interface-type') ? [] : ['type']),
         ...(i.written.has('mtu') ? [] : ['mtu']),
+        ...(p.family === 6 && i.addresses.length === 0 && i.linkLocal?.derived !== false ? ['address'] : []),
       ];
       const cells: Cells = {
         router: r.name,
         interface: i.name,
-        address: i.addresses[0]
-          ? host(i.addresses[0]) + (i.addresses.length > 1 ? ` +${i.addresses.length - 1}` : '')
-          : i.unnumbered
-            ? 'unnumbered'
-            : '',
+        address: i.addresses[0] ? host(i.addresses[0]) + (i.addresses.length > 1 ? ` +${i.addresses.length - 1}` : '') : bareAddress(p, i),
         area: port && areaWord(port.area.id),
         type: spoken?.type,
         cost: port?.cost,
@@ -299,23 +303,30 @@ function blocks(p: Prediction): { prefix: Prefix; kind: string; area: number | u
   });
 }
 
+/** How many /64s some subnets take, those within one counted once. */
+function sixtyFours(held: readonly Held[]): number {
+  const narrow = new Set(held.filter((h) => h.length > 64).map((h) => networkOf(h.bits, 64)));
+  return narrow.size + held.filter((h) => h.length <= 64).reduce((n, h) => n + 2 ** (64 - h.length), 0);
+}
+
 function planRows(p: Prediction): SheetRow[] {
   const held = heldSubnets(p);
   const nested = nestedOf(held);
-  const size = (x: Prefix): number => 2 ** (hostLength(x.bits) - x.length);
+  // Of IPv6 nobody counts addresses: a block is as large as it has /64s (RFC 4291 §2.5.4).
+  const host = p.family === 6 ? 64 : 32;
+  const size = (x: Prefix): number => 2 ** (host - Math.min(host, x.length));
   const hosts = (x: Prefix): number => size(x) - 2;
   const wide = blocks(p).map((b) => {
     // Subnets inside subnets count once.
     const inside = held.filter((h) => !nested.has(h) && covers(b.prefix, h));
-    const used = inside.reduce((n, h) => n + size(h), 0);
+    const used = p.family === 6 ? sixtyFours(inside) : inside.reduce((n, h) => n + size(h), 0);
     const cells = {
       kind: b.kind,
       prefix: formatPrefix(b.prefix),
       area: b.area === undefined ? '' : areaWord(b.area),
-      // Of IPv6 nobody counts addresses: there are enough.
-      ...(isSix(b.prefix.bits)
-        ? {}
-        : { addresses: size(b.prefix), used, free: size(b.prefix) - used, full: Math.round((used / size(b.prefix)) * 100) }),
+      ...(size(b.prefix) > 1
+        ? { addresses: size(b.prefix), used, free: Math.max(0, size(b.prefix) - used), full: Math.round((used / size(b.prefix)) * 100) }
+        : {}),
       holders: `${inside.length} subnets`,
     };
     const leading: SheetRow = { ...row('plan', `${b.kind} ${formatPrefix(b.prefix)} ${b.area ?? ''}`, '', cells), leads: true };
@@ -427,5 +438,6 @@ export function sheetOf(name: SheetName, p: Prediction, other?: Prediction): She
     name === 'families'
       ? familyRows(p, other)
       : { routers: routerRows, interfaces: interfaceRows, links: linkRows, plan: planRows, statics: staticRows }[name](p);
-  return { columns: sheetColumns[name], rows };
+  const columns = sheetColumns[name];
+  return { columns: p.family === 6 && name === 'plan' ? columns.map((c) => (c.id === 'addresses' ? { ...c, name: '/64s' } : c)) : columns, rows };
 }

@@ -228,3 +228,23 @@ describe('addresses typed by hand', () => {
     expect(read('address kelp-3/library as 10.97.40.9').error?.message).toMatch(/with its length/);
   });
 });
+
+test('of IPv6 a block is counted in /64s; one of a single /64 is not counted', () => {
+  const { edits } = readLines(['pool loopbacks 2001:db8:40:17ff::/64 area 10'], both);
+  const { columns, rows } = sheetOf('plan', predicted(applyEdits(both, edits), 6));
+  const cells = (prefix: string): string[] => {
+    const r = rows.find((x) => x.leads && x.cells[1] === prefix);
+    return ['addresses', 'used', 'free'].map((id) => r?.cells[columns.findIndex((c) => c.id === id)] ?? 'none');
+  };
+  expect(columns.find((c) => c.id === 'addresses')?.name).toBe('/64s');
+  // Loopbacks and numbered links each within one /64, and four LANs.
+  expect(cells('2001:db8:40:1000::/52')).toEqual(['4096', '6', '4090']);
+  expect(cells('2001:db8:40:17ff::/64')).toEqual(['', '', '']);
+});
+
+test('where an interface of IPv6 has no address of its own, the link-local one stands in its place', () => {
+  const at = (documents: readonly SourceDocument[]): string => cell(documents, 'interfaces', 'kelp-3/to-kelp-1', 'address', 6);
+  expect(at(campus)).toBe('link-local');
+  expect(at(typed(campus, 'interfaces', 'kelp-3/to-kelp-1', 'address', 'fe80::7/64', 6) as SourceDocument[])).toBe('fe80::7');
+  expect(cell(typed(campus, 'interfaces', 'kelp-3/to-kelp-1', 'address', '', 6), 'interfaces', 'kelp-3/to-kelp-1', 'address', 6)).toBe('link-local');
+});

@@ -47,7 +47,10 @@ export function WorksheetPage({ name }: { readonly name: string }) {
                         {part.table.slice(1).map((cells) => (
                           <tr key={cells[0]} className="border-b border-fine align-top">
                             {cells.map((c, n) => (
-                              <td key={n} className={`py-0.5 pr-2 ${n === 2 || (n === 3 && part.table?.[0]?.[3] === 'IPv6') ? 'font-mono text-[12px]' : ''}`}>
+                              <td
+                                key={n}
+                                className={`py-0.5 pr-2 ${n === 2 || (n === 3 && part.table?.[0]?.[3] === 'IPv6') ? 'font-mono text-[12px]' : ''}`}
+                              >
                                 {c}
                               </td>
                             ))}

@@ -256,10 +256,19 @@ function Facing({ pair: p, finding }: { readonly pair: PairView; readonly findin
 
 function PairPanel({ view, pair: p }: { readonly view: DesignView; readonly pair: PairView }) {
   const finding = view.findings.find((f) => f.id === p.finding);
+  const subnets = view.segments.find((s) => s.index === p.segment)?.subnets ?? [];
   return (
     <>
       <p className="text-ink2">
-        pair on <span className="font-mono">{view.segments.find((s) => s.index === p.segment)?.subnets.join(', ') || 'no subnet'}</span>
+        {subnets.length > 0 ? (
+          <>
+            pair on <span className="font-mono">{subnets.join(', ')}</span>
+          </>
+        ) : view.family === 6 ? (
+          'pair by link-local addresses alone'
+        ) : (
+          'pair on an unnumbered link'
+        )}
       </p>
       <h2 className="text-xl">
         {p.a.router} and {p.b.router}{' '}

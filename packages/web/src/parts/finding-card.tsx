@@ -142,7 +142,7 @@ export function FindingCard({
         <span className={`font-semibold ${colour}`}>
           {letter !== undefined && `${letter} · `}
           {finding.accepted ? 'accepted' : finding.severity}
-          {finding.family === 6 && ' · IPv6'}
+          {finding.family === 6 ? ' · IPv6' : other && ' · IPv4'}
         </span>{' '}
         <span>{finding.message}</span>
       </button>

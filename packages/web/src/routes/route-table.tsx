@@ -1,6 +1,6 @@
 'use client';
 
-import { useMemo, useState } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import type { RouteRow } from '../model/view';
 import { copyText } from '../parts/copy';
 import { RovingList } from '../parts/roving-list';
@@ -20,6 +20,21 @@ const further = [
   { id: 'area', name: 'area', width: '110px' },
 ] as const;
 type Column = (typeof columns)[number]['id'] | (typeof further)[number]['id'];
+
+/** Several next hops with long addresses: all names first, so that none of them is cut. */
+function byName(r: RouteRow): ReactNode {
+  return (
+    <>
+      {r.hops.map((h) => (h.router === '' ? `attached, ${h.iface}` : h.router)).join(', ')}{' '}
+      <span className="font-mono text-xs text-ink2">
+        {r.hops
+          .map((h) => h.address)
+          .filter(Boolean)
+          .join(', ')}
+      </span>
+    </>
+  );
+}
 
 /** Interfaces that a route leaves by. */
 const outBy = (r: RouteRow): string => [...new Set(r.hops.map((h) => h.iface))].join(', ');
@@ -179,13 +194,15 @@ export function RouteTable({
                 <span role="cell" className={`truncate ${r.hops.length === 0 ? 'text-accent' : ''}`} title={hopText(r)}>
                   {r.hops.length === 0
                     ? hopText(r)
-                    : r.hops.map((h, i) => (
-                        <span key={`${h.iface} ${h.address}`}>
-                          {i > 0 && ', '}
-                          {h.router === '' ? <span className="text-ink2">attached, {h.iface}</span> : <>{h.router} </>}
-                          {h.address !== '' && <span className="font-mono text-xs text-ink2">{h.address}</span>}
-                        </span>
-                      ))}
+                    : r.hops.length > 1 && r.hops.some((h) => h.address.includes(':'))
+                      ? byName(r)
+                      : r.hops.map((h, i) => (
+                          <span key={`${h.iface} ${h.address}`}>
+                            {i > 0 && ', '}
+                            {h.router === '' ? <span className="text-ink2">attached, {h.iface}</span> : <>{h.router} </>}
+                            {h.address !== '' && <span className="font-mono text-xs text-ink2">{h.address}</span>}
+                          </span>
+                        ))}
                 </span>
                 {wide && (
                   <>

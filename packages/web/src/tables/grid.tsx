@@ -37,8 +37,9 @@ const clamp = (x: number, least: number, most: number): number => Math.max(least
 /** Widths that hold what most cells have, in pixels. */
 function widthsOf(columns: readonly SheetColumn[], rows: readonly SheetRow[]): number[] {
   return columns.map((c, n) => {
-    const longest = rows.slice(0, 400).reduce((most, r) => Math.max(most, r.cells[n]?.length ?? 0), 0);
-    return clamp(Math.max(longest * (c.kind === 'text' ? 6.7 : 7.6), (c.name.length + 1) * 6.7) + 18, 50, 270);
+    // A row that leads others is set bold.
+    const longest = rows.slice(0, 400).reduce((most, r) => Math.max(most, (r.cells[n]?.length ?? 0) * (r.leads && c.kind === 'text' ? 1.15 : 1)), 0);
+    return clamp(Math.max(longest * (c.kind === 'text' ? 6.3 : 7.6), (c.name.length + 1) * 6.2) + 18, 50, 270);
   });
 }
 
@@ -223,7 +224,7 @@ export function Grid({ label, columns, rows, sorting, onSort, onTyping, onEnter,
                     tabIndex={active ? 0 : -1}
                     data-cell={`${v.index} ${n}`}
                     title={value.length > 30 ? value : undefined}
-                    className={`truncate px-2 py-[3px] ${look} ${active ? 'outline-2 -outline-offset-2 outline-ink' : ''} ${marked && mark ? 'bg-cautionground' : ''} ${c.typed ? 'cursor-text' : 'text-ink2'} ${r.given.includes(n) ? 'text-ink3' : ''} ${r.loud && (tells ? c.loud : n === columns.length - 1) ? 'font-semibold text-accent' : ''}`}
+                    className={`truncate px-2 py-[3px] ${look} ${active ? 'outline-2 -outline-offset-2 outline-ink' : ''} ${marked && mark ? 'bg-cautionground' : ''} ${c.typed ? 'cursor-text' : ''} ${r.loud && (tells ? c.loud : n === columns.length - 1) ? 'font-semibold text-accent' : r.given.includes(n) ? 'text-ink3' : c.typed ? '' : 'text-ink2'}`}
                     style={{ width: widths[n], flex: 'none' }}
                     onMouseDown={(e) => {
                       if (active && text !== undefined) return;

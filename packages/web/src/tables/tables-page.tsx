@@ -91,7 +91,7 @@ export function TablesPage({ name }: { readonly name: SheetName }) {
             ))}
         </div>
         <input
-          className="field w-52"
+          className="field w-36"
           placeholder="Narrow by any value"
           aria-label="Narrow the table"
           value={text}

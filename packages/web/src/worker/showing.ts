@@ -1,4 +1,5 @@
 import { designOf, families, hasFamily, type Family } from '@gentle-compass/core/design/family';
+import { severities, type Finding } from '@gentle-compass/core/findings/finding';
 import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import { foldsAbove, wholeInput } from '../map/fold';
 import { layoutMap, type MapLayout } from '../map/layout';
@@ -9,6 +10,13 @@ import { ViewMaking } from './view-making';
 import { areaViews, countedUpTo } from './views';
 
 const onlyFour: readonly Family[] = [4];
+
+/** Findings as they were, those of the family looked at before the other's of the same weight. */
+function ownFirst(findings: readonly Finding[], family: Family): readonly Finding[] {
+  const weight = (f: Finding): number => severities.indexOf(f.severity) + (f.accepted ? severities.length : 0);
+  const foreign = (f: Finding): number => ((f.family ?? 4) === family ? 0 : 1);
+  return findings.every((f) => foreign(f) === 0) ? findings : [...findings].sort((a, b) => weight(a) - weight(b) || foreign(a) - foreign(b));
+}
 
 /** Each expectation once: the family in which it does not hold, where there is one. */
 const toldOnce = (results: readonly ExpectationResult[]): readonly ExpectationResult[] =>
@@ -41,7 +49,8 @@ export class Showing {
 
   private view(milliseconds: number): DesignView {
     const { held } = this;
-    const { findings, now: p } = held;
+    const { now: p } = held;
+    const findings = ownFirst(held.findings, held.family);
     const routers = this.making.routers(p);
     const { segments } = this.making;
     return {
