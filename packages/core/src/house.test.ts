@@ -23,6 +23,7 @@ const rooms = [
   'findings',
   'entry',
   'sheets',
+  'areas',
   'blueprint',
   'generate',
   'reports',

@@ -1,7 +1,6 @@
 import { interfaceUp, placeKey } from '../failures/outage';
 import type { Router } from '../design/design';
-import { networkOf } from '../prefix/address';
-import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
+import { hostLength, lastOf, networkOf, plus, type Address, type Prefix } from '../prefix/address';
 import { prefixBook } from '../prefix/prefix-book';
 import type { Prediction } from '../predict';
 import { fatesTo, isDelivered } from '../reach/fates';
@@ -11,16 +10,25 @@ import { keepsTables } from './keeps-tables';
 /** A network that stands in the design, and an address in it that stands for all: of a host where there is room for one. */
 interface Destination {
   readonly key: number;
-  readonly address: Ipv4;
+  readonly address: Address;
   /** It lies outside: what leaves by its own line reaches it. */
   readonly outside: boolean;
 }
 
+/** Addresses of a network between its first and its last one. */
+const hosts = (bits: Address, length: number): number => Math.max(0, 2 ** (hostLength(bits) - length) - 2);
+/** The last but one address of a network; of the smallest ones the first. */
+const lastHost = (bits: Address, length: number): Address => (hosts(bits, length) > 0 ? plus(lastOf({ bits, length }), -1) : bits);
+
 /** An address of a network that no interface of the design has, so that the packet goes to whoever is attached. */
-function probe(f: Forwarding, bits: Ipv4, length: number): Ipv4 {
-  const last = bits + 2 ** (32 - length) - 2;
-  for (let ip = last; length < 31 && ip > bits && ip > last - 64; ip--) if (f.owners(ip).length === 0) return ip;
-  const up = [bits, bits + 1, bits + 2].find((ip) => networkOf(ip, length) === bits && f.endsOf(ip).length > 0 && f.owners(ip).length > 0);
+function probe(f: Forwarding, bits: Address, length: number): Address {
+  for (let n = 0; n < Math.min(64, hosts(bits, length)); n++) {
+    const ip = plus(lastHost(bits, length), -n);
+    if (f.owners(ip).length === 0) return ip;
+  }
+  const up = [0, 1, 2]
+    .map((n) => plus(bits, n))
+    .find((ip) => networkOf(ip, length) === bits && f.endsOf(ip).length > 0 && f.owners(ip).length > 0);
   return up ?? bits;
 }
 
@@ -41,13 +49,13 @@ function standing(p: Prediction, f: Forwarding, asked: (key: number) => boolean)
   for (const r of design.routers)
     for (const x of beyond(r)) {
       const key = prefixBook.id(x.bits, x.length);
-      if (!out.has(key) && asked(key)) out.set(key, { key, address: x.length < 31 ? x.bits + 2 ** (32 - x.length) - 2 : x.bits, outside: true });
+      if (!out.has(key) && asked(key)) out.set(key, { key, address: lastHost(x.bits, x.length), outside: true });
     }
   return [...out.values()];
 }
 
 /** Networks that a router knows beyond the design: of its static routes and of other protocols, the default aside. */
-const beyond = (r: Router): Ipv4Prefix[] =>
+const beyond = (r: Router): Prefix[] =>
   [
     ...r.staticRoutes.filter((s) => !s.discard && s.nextHops.length > 0).map((s) => s.prefix),
     ...r.instances.flatMap((o) => o.otherRoutes.map((x) => x.prefix)),

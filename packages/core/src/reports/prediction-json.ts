@@ -1,8 +1,8 @@
+import { advertisementsIn } from '../areas/held';
 import { interfaceState } from '../adjacency/interface-state';
 import type { NeighborView } from '../adjacency/settle';
 import type { Port, Speaker } from '../adjacency/speakers';
 import { backbone } from '../design/design';
-import { intraAreaPrefixLsa } from '../lsdb/attached-prefixes';
 import { linkLsa } from '../lsdb/originate';
 import type { LinkLsa, Lsa } from '../lsdb/lsa';
 import { lsaBody, lsaKey } from '../lsdb/lsa-body';
@@ -41,28 +41,18 @@ function lsaJson(l: Lsa | LinkLsa, stale = false): Json {
   return { type, 'lsa-id': id, 'adv-router': adv, ...(stale ? { stale } : {}), body: lsaBody(l) };
 }
 
-/** Advertisements in one scope of a speaker: an area's, or those of the whole system (`undefined`). */
-function advertisementsOf(p: Prediction, s: Speaker, area: number | undefined): readonly Lsa[] {
-  if (area === undefined) return p.routing.externals(s);
-  const db = p.routing.database(s, area);
-  if (!db) return [];
-  const inside = [...db.routers.values(), ...db.networks.values()];
-  const prefixes = db.graph.six ? inside.flatMap((l) => intraAreaPrefixLsa(l) ?? []) : [];
-  return [...inside, ...prefixes, ...[...db.summaries.values()].flat(), ...db.nssa];
-}
-
 /**
  * What a router still holds of originators that it can no longer hear: flooded before the failure, not renewed, kept
  * for up to an hour (RFC 2328 §14, MaxAge). Only reachability decides, so nothing is computed from them.
  */
 function staleAdvertisements(p: Prediction, s: Speaker, area: number | undefined): Lsa[] {
-  const heard = new Set(advertisementsOf(p, s, area).map((l) => l.adv));
+  const heard = new Set(advertisementsIn(p, s, area).map((l) => l.adv));
   for (const a of p.routing.areasOf(s))
     for (const r of p.routing.database(s, a)?.routers.values() ?? []) if (area === undefined || a === area) heard.add(r.adv);
   const out = new Map<string, Lsa>();
   for (let before = p.before; before; before = before.before) {
     const then = before.adjacencies.speakers.find((x) => x.routerIndex === s.routerIndex && x.instance.name === s.instance.name);
-    for (const l of then ? advertisementsOf(before, then, area) : []) {
+    for (const l of then ? advertisementsIn(before, then, area) : []) {
       const key = `${l.type} ${l.id} ${l.adv}`;
       if (!heard.has(l.adv) && !out.has(key)) out.set(key, l);
     }
@@ -71,7 +61,7 @@ function staleAdvertisements(p: Prediction, s: Speaker, area: number | undefined
 }
 
 const scopeJson = (p: Prediction, s: Speaker, area: number | undefined): Json[] => [
-  ...advertisementsOf(p, s, area).map((l) => lsaJson(l)),
+  ...advertisementsIn(p, s, area).map((l) => lsaJson(l)),
   ...staleAdvertisements(p, s, area).map((l) => lsaJson(l, true)),
 ];
 

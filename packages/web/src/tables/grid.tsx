@@ -38,7 +38,7 @@ const clamp = (x: number, least: number, most: number): number => Math.max(least
 function widthsOf(columns: readonly SheetColumn[], rows: readonly SheetRow[]): number[] {
   return columns.map((c, n) => {
     // A row that leads others is set bold.
-    const longest = rows.slice(0, 400).reduce((most, r) => Math.max(most, (r.cells[n]?.length ?? 0) * (r.leads && c.kind === 'text' ? 1.15 : 1)), 0);
+    const longest = rows.slice(0, 400).reduce((most, r) => Math.max(most, (r.cells[n]?.length ?? 0) * (r.leads && c.kind === 'text' ? 1.4 : 1)), 0);
     return clamp(Math.max(longest * (c.kind === 'text' ? 6.3 : 7.6), (c.name.length + 1) * 6.2) + 18, 50, 270);
   });
 }
