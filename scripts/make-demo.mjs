@@ -9,10 +9,10 @@ const root = join(dirname(fileURLToPath(import.meta.url)), '../demo');
 /** area -> [dotted id, type leaf values]; each area fits one /18 */
 const areas = {
   0: { id: '0.0.0.0' },
-  10: { id: '0.0.0.10', range: '10.97.0.0/18' },
-  20: { id: '0.0.0.20', type: 'ietf-ospf:stub-area', range: '10.97.64.0/18', cost: { 'default-cost': 10 } },
-  30: { id: '0.0.0.30', type: 'ietf-ospf:stub-area', summary: false, range: '10.97.128.0/18', cost: { 'default-cost': 10 } },
-  40: { id: '0.0.0.40', type: 'ietf-ospf:nssa-area', range: '10.97.192.0/18' },
+  10: { id: '0.0.0.10', name: 'Kelp labs', range: '10.97.0.0/18' },
+  20: { id: '0.0.0.20', name: 'Drydock', type: 'ietf-ospf:stub-area', range: '10.97.64.0/18', cost: { 'default-cost': 10 } },
+  30: { id: '0.0.0.30', name: 'Tidepools', type: 'ietf-ospf:stub-area', summary: false, range: '10.97.128.0/18', cost: { 'default-cost': 10 } },
+  40: { id: '0.0.0.40', name: 'Petrel wing', type: 'ietf-ospf:nssa-area', range: '10.97.192.0/18' },
 };
 
 // router: [loopback, area of the loopback]
@@ -124,6 +124,7 @@ function campus() {
       const s = areas[a];
       entry = {
         'area-id': s.id,
+        ...(s.name ? { 'gentle-compass:name': s.name } : {}),
         ...(s.type ? { 'area-type': s.type } : {}),
         ...(s.summary === false ? { summary: false } : {}),
         interfaces: { interface: [] },

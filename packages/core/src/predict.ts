@@ -162,7 +162,7 @@ export class Prediction {
     const speakers = this.speakersOf(routerIndex);
     if (speakers[0]) {
       const seen = new Map<string, LocalRoute>();
-      for (const s of speakers) for (const r of this.routing.localRoutes(s)) seen.set(`${r.key} ${r.source}`, r);
+      for (const s of speakers) for (const r of this.routing.localRoutes(s)) if (this.routing.handing(s, r).is === 'stands') seen.set(`${r.key} ${r.source}`, r);
       return [...seen.values()];
     }
     const direct = directRoutes(this.design, this.outage, routerIndex);

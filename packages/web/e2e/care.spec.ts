@@ -7,6 +7,10 @@ const places = [
   '/?router=kelp-1',
   '/?segment=0',
   '/?stage=neighbours',
+  '/?stage=areas',
+  '/?stage=areas&show=types&area=20',
+  '/?stage=areas&show=databases&router=kelp-1&beside=petrel-4',
+  '/?stage=areas&show=reach&prefix=10.97.64.0%2F18',
   '/?stage=routes&router=kelp-1&prefix=10.96.0.1%2F32',
   '/?stage=failures&fail=router:beacon-1',
 ];
@@ -113,7 +117,7 @@ test('no request leaves the origin, whatever is done', async ({ page, baseURL })
     if (!r.url().startsWith(baseURL ?? '') && !/^(blob|data):/.test(r.url())) foreign.push(r.url());
   });
   await openFresh(page);
-  for (const key of ['2', '3', '4', '1']) {
+  for (const key of ['2', '3', '4', '5', '6', '1']) {
     await page.keyboard.press(key);
     await page.waitForTimeout(200);
   }

@@ -101,9 +101,10 @@ test('a failure after which one family reaches and the other does not', async ({
 });
 
 test('the key turns the family, the address bar holds it, and a design of one family has no switch', async ({ page }) => {
-  await openFresh(page);
+  await bringCampus(page, campus().router('gull-1', '10.96.0.1', 0).router('gull-2', '10.96.0.2', 0).router('gull-3', '10.96.0.3', 0));
   await expect(page.getByRole('group', { name: 'Family that is looked at' })).toHaveCount(0);
   await bringCampus(page, triangle());
+  await expect(family(page, 'IPv6')).toBeVisible();
   await page.locator('body').click({ position: { x: 5, y: 790 } });
   await page.keyboard.press('v');
   await expect(page).toHaveURL(/family=6/);

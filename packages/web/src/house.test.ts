@@ -38,7 +38,7 @@ test('the worker draws nothing, the storage knows no screen, and only the model 
     [...imports]
       .filter(([file]) => rooms.includes(roomOf(file)))
       .flatMap(([file, list]) => list.filter(from).map((t) => `${name(file)} takes from ${name(t)}`));
-  const screens = ['blueprint', 'changes', 'failures', 'frame', 'layout', 'neighbours', 'routes', 'tables'];
+  const screens = ['areas', 'blueprint', 'changes', 'failures', 'frame', 'layout', 'neighbours', 'routes', 'tables'];
   expect(taken(['worker', 'storage', 'model', 'map', 'parts'], (t) => screens.includes(roomOf(t)))).toEqual([]);
   expect(taken(['worker'], (t) => t.endsWith('.tsx'))).toEqual([]);
   expect(taken([...screens, 'map', 'parts', 'worker'], (t) => name(t) === 'storage/shelf.ts')).toEqual([]);

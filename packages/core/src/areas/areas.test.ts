@@ -81,7 +81,10 @@ describe('how a prefix changes its form on the way', () => {
   test('kept back by a hidden range, stopped by a policy, brought by nobody', () => {
     const hidden = three().area('gate', 1, { ranges: { range: [{ prefix: '10.97.0.0/17', advertise: false }] } });
     expect(forms(hidden.predict(), '10.97.1.0/24')[1]).toBe('0:  | Gate keeps 10.97.0.0/17 back.');
-    expect(forms(three().predict(), '192.0.2.0/24')[0]).toBe('0:  | Nobody brings it into this area.');
+    expect(forms(three().predict(), '192.0.2.0/24')[0]).toBe('0:  | No router brings it.');
+    expect(forms(three().predict(), '10.97.9.0/24')[0]).toBe(
+      '0: 3 10.97.0.0/17 by gate folded | No router brings it, 10.97.0.0/17 holds it all the same: it ends where that is summarised.',
+    );
   });
 });
 

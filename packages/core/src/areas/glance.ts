@@ -5,7 +5,7 @@ import type { AreaDatabase } from '../lsdb/area-database';
 import { formatAddress } from '../prefix/address';
 import type { Prediction } from '../predict';
 import { areaWords } from './flooding';
-import { advertisementsIn } from './held';
+import { heldIn } from './held';
 import { routerNamed, typeName, typeOf, typeText } from './lsa-words';
 
 /** How many advertisements of a type an area puts on each of its routers. */
@@ -114,12 +114,8 @@ function boundaryRole(p: Prediction, s: Speaker): RoleAt {
 
 /** What each router of one piece of an area holds for it, by type. */
 export function loadOf(p: Prediction, db: AreaDatabase): TypeLoad[] {
-  const speakers = db.speakers.flatMap((n) => p.adjacencies.speakers[n] ?? []);
-  const [first] = speakers;
-  if (!first) return [];
-  const takesExternals = speakers.find((s) => p.routing.areaOf(s, db.areaId).type === 'normal');
   const counts = new Map<number, number>();
-  for (const lsa of [...advertisementsIn(p, first, db.areaId), ...(takesExternals ? p.routing.externals(takesExternals) : [])]) {
+  for (const { lsa } of heldIn(p, db)) {
     const type = typeOf(lsa);
     counts.set(type, (counts.get(type) ?? 0) + 1);
   }

@@ -1,4 +1,5 @@
 import type { Speaker } from '../adjacency/speakers';
+import type { AreaDatabase } from '../lsdb/area-database';
 import { intraAreaPrefixLsa } from '../lsdb/attached-prefixes';
 import type { Lsa } from '../lsdb/lsa';
 import { lsaKey } from '../lsdb/lsa-body';
@@ -30,6 +31,17 @@ export function databaseOf(p: Prediction, s: Speaker): Held[] {
       return advertisementsIn(p, s, area).map((lsa): Held => ({ lsa, area, database }));
     }),
     ...p.routing.externals(s).map((lsa): Held => ({ lsa, area: undefined, database: -1 })),
+  ];
+}
+
+/** What the routers of one piece of an area hold for it: its own, and what floods everywhere where that comes in (RFC 2328 §3.6). */
+export function heldIn(p: Prediction, db: AreaDatabase): Held[] {
+  const speakers = db.speakers.flatMap((n) => p.adjacencies.speakers[n] ?? []);
+  const [first] = speakers;
+  const takes = speakers.find((s) => p.routing.areaOf(s, db.areaId).type === 'normal');
+  return [
+    ...(first ? advertisementsIn(p, first, db.areaId) : []).map((lsa): Held => ({ lsa, area: db.areaId, database: db.index })),
+    ...(takes ? p.routing.externals(takes) : []).map((lsa): Held => ({ lsa, area: undefined, database: -1 })),
   ];
 }
 

@@ -4,7 +4,7 @@ import { summaryPasses, rangeFor } from '../lsdb/summary-lsa';
 import { covers, formatPrefix, type Prefix } from '../prefix/address';
 import type { Prediction } from '../predict';
 import { areaWords } from './flooding';
-import { advertisementsIn, heldKey, type Held } from './held';
+import { heldIn, heldKey, type Held } from './held';
 import { metricOf, prefixesOf, routerNamed, typeName, typeOf, typeText } from './lsa-words';
 
 /** One advertisement that tells of a prefix, in one area. */
@@ -77,14 +77,10 @@ function keptOutAt(p: Prediction, s: Speaker, from: number, into: number, prefix
 export function prefixForms(p: Prediction, prefix: Prefix): PrefixInArea[] {
   const { speakers } = p.adjacencies;
   const areas = p.routing.databases.map((db) => {
-    const [first] = db.speakers.flatMap((n) => speakers[n] ?? []);
-    const own = first ? advertisementsIn(p, first, db.areaId).map((lsa): Held => ({ lsa, area: db.areaId, database: db.index })) : [];
-    // Types 5 reach this area where none of its routers has it as a stub area or NSSA.
-    const inside = db.speakers.flatMap((n) => speakers[n] ?? []).find((s) => p.routing.areaOf(s, db.areaId).type === 'normal');
-    const external = inside ? p.routing.externals(inside).map((lsa): Held => ({ lsa, area: undefined, database: -1 })) : [];
-    return { db, routers: db.speakers.flatMap((n) => speakers[n] ?? []), forms: formsIn(p, [...own, ...external], prefix) };
+    return { db, routers: db.speakers.flatMap((n) => speakers[n] ?? []), forms: formsIn(p, heldIn(p, db), prefix) };
   });
   const home = areas.filter((a) => a.forms.some((f) => f.as === 'itself' && isInside(f))).map((a) => a.db.areaId);
+  const known = areas.some((a) => a.forms.some((f) => f.as === 'itself'));
   const rank = (id: number): number => (home.includes(id) ? 0 : id === backbone ? 1 : 2);
   return areas
     .sort((a, b) => rank(a.db.areaId) - rank(b.db.areaId) || a.db.areaId - b.db.areaId)
@@ -92,8 +88,15 @@ export function prefixForms(p: Prediction, prefix: Prefix): PrefixInArea[] {
       area: db.areaId,
       routers: routers.map((s) => s.router.name),
       forms,
-      why: forms.some((f) => f.as === 'itself') ? '' : whyNotItself(p, routers, home, db.areaId, prefix),
+      why: forms.some((f) => f.as === 'itself') ? '' : known ? whyNotItself(p, routers, home, db.areaId, prefix) : nobody(forms),
     }));
+}
+
+/** A prefix that no router of the design brings: what holds it holds it for nothing. */
+function nobody(forms: readonly PrefixForm[]): string {
+  const [first] = forms;
+  const empty = first && first.as === 'folded' ? `, ${first.prefix} holds it all the same: it ends where that is summarised` : '';
+  return `No router brings it${empty}.`;
 }
 
 /** Why an area is not told of a prefix as such: what its border routers do with it. */
@@ -102,7 +105,7 @@ function whyNotItself(p: Prediction, routers: readonly Speaker[], home: readonly
   if (home.length === 0) {
     const type = any ? p.routing.areaOf(any, into).type : 'normal';
     return type === 'normal'
-      ? 'Nobody brings it into this area.'
+      ? 'No router tells this area of it.'
       : `It comes from outside, and no type 5 enters ${type === 'stub' ? 'a stub area' : 'an NSSA'}.`;
   }
   const borders = routers.filter((s) => p.routing.isBorderRouter(s));

@@ -1,4 +1,4 @@
-import { comparePredictions } from '../compare/compare';
+import { comparePredictions, routeCounts } from '../compare/compare';
 import { applyEdits, type Edit } from '../design/edit';
 import { backbone } from '../design/design';
 import { areaKinds, type AreaKind } from '../design/terms';
@@ -6,9 +6,27 @@ import type { SourceDocument } from '../documents/documents';
 import { readEntry } from '../entry/entry';
 import { designFrom } from '../formats/read-set';
 import { imports } from '../lsdb/external-lsa';
+import type { Lsa } from '../lsdb/lsa';
+import { lsaKey } from '../lsdb/lsa-body';
 import type { Prediction } from '../predict';
 import { prefixBook } from '../prefix/prefix-book';
 import { areasAtAGlance, areaText, type TypeLoad } from './glance';
+import { heldIn } from './held';
+import { routerNamed, saysWhat, typeName, typeOf, typeText } from './lsa-words';
+
+interface Counted {
+  readonly lost: number;
+  readonly gained: number;
+  readonly changed: number;
+}
+
+/** An advertisement in words. */
+export interface AdvertisementWords {
+  readonly type: string;
+  readonly name: string;
+  readonly router: string;
+  readonly says: string;
+}
 
 /** What another type of an area would do. */
 export interface TypeTrial {
@@ -23,7 +41,12 @@ export interface TypeTrial {
   readonly told: readonly string[];
   /** Advertisements that each of its routers would hold, by type. */
   readonly load: readonly TypeLoad[];
-  readonly routes: { readonly lost: number; readonly gained: number; readonly changed: number; readonly routers: number };
+  /** What its routers hold no more, and what stands in for it. */
+  readonly gone: readonly AdvertisementWords[];
+  readonly come: readonly AdvertisementWords[];
+  readonly routes: Counted & { readonly routers: number };
+  /** Routers with another table. */
+  readonly tables: readonly (Counted & { readonly router: string })[];
   /** Who cannot reach what any more. */
   readonly outOfReach: readonly { readonly router: string; readonly prefixes: readonly string[] }[];
   /** Neighbours that would be lost. */
@@ -40,11 +63,34 @@ const nothing = {
   edits: [],
   told: [],
   load: [],
+  gone: [],
+  come: [],
+  tables: [],
   routes: { lost: 0, gained: 0, changed: 0, routers: 0 },
   outOfReach: [],
   neighborsLost: 0,
   silenced: [],
 } satisfies Partial<TypeTrial>;
+
+/** Advertisements that routers of an area hold, each once, by what names them. */
+function heldInArea(p: Prediction, area: number): Map<string, Lsa> {
+  const out = new Map<string, Lsa>();
+  for (const db of p.routing.databases.filter((d) => d.areaId === area))
+    for (const { lsa } of heldIn(p, db)) {
+      const { type, id, adv } = lsaKey(lsa);
+      out.set(`${type} ${id} ${adv}`, lsa);
+    }
+  return out;
+}
+
+/** Those of the first state that are not in the second one, by type, as the first state tells them. */
+function lacking(p: Prediction, first: ReadonlyMap<string, Lsa>, second: ReadonlyMap<string, Lsa>): AdvertisementWords[] {
+  return [...first]
+    .filter(([key]) => !second.has(key))
+    .map(([, lsa]) => lsa)
+    .sort((a, b) => typeOf(a) - typeOf(b))
+    .map((lsa) => ({ type: typeText(typeOf(lsa)), name: typeName(typeOf(lsa)), router: routerNamed(p, lsa.adv), says: saysWhat(p, lsa) }));
+}
 
 /** Tries one type of an area in all its routers, without changing anything. */
 export function tryType(p: Prediction, documents: readonly SourceDocument[], area: number, kind: AreaKind): TypeTrial {
@@ -52,12 +98,10 @@ export function tryType(p: Prediction, documents: readonly SourceDocument[], are
   if (area === backbone && kind !== 'normal')
     return { ...nothing, kind, line, refused: 'The backbone can be no stub area and no NSSA (RFC 2328 §3.6).' };
   const glance = (x: Prediction) => areasAtAGlance(x).find((a) => a.id === area);
+  const { kinds = [], load = [] } = glance(p) ?? {};
+  if (kinds.length === 1 && kinds[0]?.kind === kind) return { ...nothing, kind, line, now: true, load };
   const { plan, error } = readEntry(line, documents);
-  if (!plan) {
-    const kinds = glance(p)?.kinds ?? [];
-    if (error?.message.startsWith('Nothing changes')) return { ...nothing, kind, line, now: true, load: glance(p)?.load ?? [] };
-    return { ...nothing, kind, line, now: kinds.length === 1 && kinds[0]?.kind === kind, refused: error?.message ?? '' };
-  }
+  if (!plan) return { ...nothing, kind, line, refused: error?.message ?? '' };
   const after = p.edited(designFrom(applyEdits(documents, plan.edits)).design);
   const d = comparePredictions(p, after);
   const silenced = (x: Prediction): string[] =>
@@ -65,6 +109,7 @@ export function tryType(p: Prediction, documents: readonly SourceDocument[], are
       .filter((s) => imports(s) && !x.routing.isBoundaryRouter(s) && x.routing.areasOf(s).includes(area))
       .map((s) => s.router.name);
   const was = new Set(silenced(p));
+  const [before, then] = [heldInArea(p, area), heldInArea(after, area)];
   return {
     kind,
     now: false,
@@ -73,6 +118,9 @@ export function tryType(p: Prediction, documents: readonly SourceDocument[], are
     edits: plan.edits,
     told: [...new Set(plan.edits.map((e) => e.router))],
     load: glance(after)?.load ?? [],
+    gone: lacking(p, before, then),
+    come: lacking(after, then, before),
+    tables: d.routers.filter((r) => r.routes.length > 0).map((r) => ({ router: r.router, ...routeCounts(r) })),
     routes: { lost: d.lost, gained: d.gained, changed: d.changed, routers: d.routers.filter((r) => r.routes.length > 0).length },
     outOfReach: d.routers
       .filter((r) => r.outOfReach.length > 0)

@@ -1,3 +1,4 @@
+import { keyOfEntry } from '../documents/list-key';
 import { localName } from '../documents/shape';
 import type { SourceDocument } from '../documents/documents';
 
@@ -13,22 +14,11 @@ type Json = Record<string, unknown>;
 const isObject = (x: unknown): x is Json => typeof x === 'object' && x !== null && !Array.isArray(x);
 const same = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
 
-const keyNames = ['name', 'area-id', 'prefix', 'destination-prefix', 'router-id', 'source'];
-
-function keyOf(x: unknown): string | undefined {
-  if (!isObject(x)) return undefined;
-  for (const k of keyNames) {
-    const m = Object.keys(x).find((n) => localName(n) === k);
-    if (m !== undefined) return String(x[m]);
-  }
-  return undefined;
-}
-
 function keyed(list: unknown): Map<string, unknown> | undefined {
   if (!Array.isArray(list)) return undefined;
   const out = new Map<string, unknown>();
   for (const x of list as unknown[]) {
-    const k = keyOf(x);
+    const k = keyOfEntry(x);
     if (k === undefined || out.has(k)) return undefined;
     out.set(k, x);
   }

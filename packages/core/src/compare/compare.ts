@@ -224,6 +224,13 @@ export function* comparing(before: Prediction, after: Prediction): Generator<und
   };
 }
 
+/** How many of a router's routes are lost, gained and other ones. */
+export function routeCounts({ routes }: Pick<RouterChanges, 'routes'>): { lost: number; gained: number; changed: number } {
+  const out = { lost: 0, gained: 0, changed: 0 };
+  for (const r of routes) out[r.change]++;
+  return out;
+}
+
 /** Lays two states of the same set of routers side by side, at once. */
 export function comparePredictions(before: Prediction, after: Prediction): Comparison {
   const steps = comparing(before, after);

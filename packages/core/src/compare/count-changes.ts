@@ -93,7 +93,7 @@ class LineCount {
     if (instance.ribPolicy.length + instance.externalRanges.length > 0 || s.ports.some((p) => resolvesItself(this.before, p))) return true;
     const ospf = Math.min(instance.preference.intra, instance.preference.inter, instance.preference.external);
     const locals = this.before.localRoutes(s.routerIndex);
-    if (locals.some((r) => r.recursive || r.preference >= ospf)) return true;
+    if (locals.some((r) => r.recursive || r.handedBy || r.preference >= ospf)) return true;
     const groups = this.outsideOf(s);
     return groups.size > 0 && locals.some((r) => groups.get(r.key)?.some((c) => c.lsa.adv !== s.routerId));
   }

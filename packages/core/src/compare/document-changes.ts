@@ -1,6 +1,7 @@
 import { localName } from '../documents/shape';
 import { hostNameOf, type SourceDocument } from '../documents/documents';
 import { digestOf, hideKeys } from '../documents/key-digest';
+import { keyOfEntry } from '../documents/list-key';
 
 /** One line of configuration that differs between two designs. Keys are not shown. */
 export interface LineChange {
@@ -14,36 +15,7 @@ export interface LineChange {
   readonly to: string | undefined;
 }
 
-const keys = [
-  'name',
-  'area-id',
-  'prefix',
-  'router-id',
-  'identifier',
-  'source',
-  'match',
-  'destination-prefix',
-  'id',
-  'finding',
-  'index',
-  'link-id',
-  'node-id',
-];
-
 const isObject = (x: unknown): x is Record<string, unknown> => typeof x === 'object' && x !== null && !Array.isArray(x);
-
-/** The key of a list entry, as text; `undefined` when it has none. */
-function keyOf(entry: unknown): string | undefined {
-  if (!isObject(entry)) return undefined;
-  for (const k of keys) {
-    const member = Object.keys(entry).find((m) => localName(m) === k);
-    // The two versions of OSPF in a router may have one name (RFC 8349: a protocol is keyed by type and name).
-    if (member === undefined) continue;
-    const type = typeof entry['type'] === 'string' ? localName(entry['type']) : '';
-    return type === 'ospfv3' ? `${String(entry[member])}, OSPFv3` : String(entry[member]);
-  }
-  return undefined;
-}
 
 /** A key as something that compares and shows nothing: its length at most differs. */
 const secret = (member: string, value: unknown): unknown =>
@@ -65,7 +37,7 @@ const shown = (x: unknown): string | undefined => (x === undefined ? undefined :
 function keyed(list: readonly unknown[]): Map<string, unknown> | undefined {
   const out = new Map<string, unknown>();
   for (const entry of list) {
-    const key = keyOf(entry);
+    const key = keyOfEntry(entry);
     if (key === undefined || out.has(key)) return undefined;
     out.set(key, entry);
   }

@@ -26,9 +26,7 @@ function probe(f: Forwarding, bits: Address, length: number): Address {
     const ip = plus(lastHost(bits, length), -n);
     if (f.owners(ip).length === 0) return ip;
   }
-  const up = [0, 1, 2]
-    .map((n) => plus(bits, n))
-    .find((ip) => networkOf(ip, length) === bits && f.endsOf(ip).length > 0 && f.owners(ip).length > 0);
+  const up = [0, 1, 2].map((n) => plus(bits, n)).find((ip) => networkOf(ip, length) === bits && f.endsOf(ip).length > 0 && f.owners(ip).length > 0);
   return up ?? bits;
 }
 

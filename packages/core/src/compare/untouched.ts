@@ -4,6 +4,7 @@ import type { AreaDatabase } from '../lsdb/area-database';
 import type { ExternalLsa, NetworkLsa, SummaryLsa } from '../lsdb/lsa';
 import type { RouterLink, RouterLsa } from '../lsdb/router-links';
 import type { Prediction } from '../predict';
+import { learns } from '../routes/local-routes';
 
 const sameLink = (a: RouterLink, b: RouterLink | undefined): boolean =>
   b !== undefined && a.kind === b.kind && a.id === b.id && a.data === b.data && a.metric === b.metric && a.nextHop === b.nextHop;
@@ -91,7 +92,7 @@ export function untouchedRouters(before: Prediction, after: Prediction): Readonl
     const moved = new Set<number>();
     for (const { speaker, count } of routeChanges(before, after)) if (count.lost + count.gained + count.changed > 0) moved.add(speaker.routerIndex);
     routers.forEach((_, i) => {
-      if (!hit.has(i) && !moved.has(i)) out.add(i);
+      if (!hit.has(i) && !moved.has(i) && !after.speakersOf(i).some(learns)) out.add(i);
     });
     return out;
   }
@@ -101,7 +102,8 @@ export function untouchedRouters(before: Prediction, after: Prediction): Readonl
     if (before.design.routers[i] !== router || hit.has(i)) return;
     const [mine, theirs] = [after.speakersOf(i), before.speakersOf(i)];
     const same = sameList(mine, theirs, (s, old) => {
-      if (!old || s.routerId !== old.routerId || s.instance !== old.instance) return false;
+      // What another router hands over is up to that one's table.
+      if (!old || learns(s) || s.routerId !== old.routerId || s.instance !== old.instance) return false;
       const areas = b.areasOf(s);
       if (areas.join() !== a.areasOf(old).join()) return false;
       // Whether the backbone lives decides whose summaries are read (RFC 3509 §2.2).

@@ -135,6 +135,8 @@ export interface VirtualLink {
 export interface Area {
   readonly at: DocumentPath;
   readonly id: number;
+  /** Text for people; empty: it has none. */
+  readonly name: string;
   readonly type: AreaType;
   /** False in a stub area or NSSA: no type 3 but the default. */
   readonly summary: boolean;
@@ -172,6 +174,10 @@ export interface OtherRoute {
   readonly prefix: Prefix;
   readonly nextHop: Address | undefined;
   readonly preference: number;
+  /** Host name of the router that hands it over; without one it is simply there. */
+  readonly learntFrom: string | undefined;
+  /** What decides whether it is handed over, by the line of that router's table; none: it always is. */
+  readonly policies: readonly string[];
 }
 export interface DefaultRoute {
   readonly announce: 'always' | 'if-present';

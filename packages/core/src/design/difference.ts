@@ -121,6 +121,7 @@ const ofOspfInterface: Judgements<OspfInterface> = {
 const ofArea: Judgements<Area> = {
   at: 'shown',
   id: 'whole',
+  name: 'shown',
   type: 'whole',
   summary: 'own',
   // The type 7 default of an NSSA is one of the externals.

@@ -1,4 +1,5 @@
 import { hostNameOf, type SourceDocument } from '../documents/documents';
+import { keyOfEntry } from '../documents/list-key';
 import { localName } from '../documents/shape';
 import type { DocumentPath } from './design';
 
@@ -171,12 +172,7 @@ export function pathWords(tree: unknown, at: DocumentPath): string {
   for (const step of at) {
     if (typeof step === 'number') {
       node = Array.isArray(node) ? (node as unknown[])[step] : undefined;
-      const entry = node as Record<string, unknown> | undefined;
-      const key = ['name', 'area-id', 'prefix', 'router-id', 'ip', 'identifier', 'source', 'match', 'destination-prefix'].find(
-        (k) => entry && Object.keys(entry).some((m) => localName(m) === k),
-      );
-      const member = entry && key ? Object.keys(entry).find((m) => localName(m) === key) : undefined;
-      const shown = entry && member ? String(entry[member]) : String(step + 1);
+      const shown = keyOfEntry(node, ['ip']) ?? String(step + 1);
       out[out.length - 1] = `${out.at(-1) ?? ''}[${shown}]`;
     } else {
       node = typeof node === 'object' && node !== null ? (node as Record<string, unknown>)[step] : undefined;

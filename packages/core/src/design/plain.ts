@@ -44,6 +44,7 @@ export function plainArea(id: number, defaults: Defaults): Area {
 const makePlainArea = (id: number, defaults: Defaults): Area => ({
   at: [],
   id,
+  name: '',
   type: 'normal',
   summary: true,
   defaultCost: defaults.areaDefaultCost,

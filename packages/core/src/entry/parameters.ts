@@ -58,6 +58,7 @@ export const parameters: readonly Parameter[] = [
   p('bandwidth', 'interface', 'gentle-compass:bandwidth-mbps', integer(1, 4_294_967_295), 'bandwidth, Mbit/s'),
   p('up', 'interface', 'enabled', yes, 'interface on or off', yesNo),
   p('description', 'interface', 'description', anyText, 'a note on the interface'),
+  p('area-name', 'area', 'gentle-compass:name', anyText, 'name of the area, for people'),
   p('default-cost', 'area', 'default-cost', integer(0, 0xff_fffe), 'cost of the default told to a stub area or NSSA'),
   p('summaries', 'area', 'summary', yes, 'type 3 summaries into a stub area or NSSA', yesNo),
   p('translator', 'area', ['gentle-compass:nssa', 'translator-role'], oneOf(['candidate', 'always']), 'who translates an NSSA (RFC 3101)', [

@@ -6,7 +6,7 @@ import type { Prediction } from '../predict';
 import { activationAddresses, activationBroad, activationIdle, maskReadAs, processDoesNotRun } from './checks/activation';
 import { duplicateAddress, leftoverArea, virtualLinkDown } from './checks/attachment';
 import { alikeDiffers } from './checks/alike';
-import { areaScattered, areaSplit, stubSummariesDiffer, summaryWithoutEffect } from './checks/area-shape';
+import { areaNamesDiffer, areaScattered, areaSplit, stubSummariesDiffer, summaryWithoutEffect } from './checks/area-shape';
 import { authenticationKey } from './checks/authentication-key';
 import { flatCosts, unequalCosts } from './checks/costs';
 import {
@@ -114,6 +114,7 @@ export const catalogue: readonly Check[] = [
   rangeCostDiffers,
   areaScattered,
   poolFull,
+  areaNamesDiffer,
   stubSummariesDiffer,
   summaryWithoutEffect,
   filterRemoves,

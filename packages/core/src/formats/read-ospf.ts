@@ -18,7 +18,7 @@ import {
 import { parseTypedPrefix } from '../prefix/ipv4';
 import type { Address, Prefix } from '../prefix/address';
 import type { Cursor, LeafType } from '../documents/cursor';
-import { address6Number, areaId, flag, integer, ipv4, nameText, oneOf, prefix6Number, routerIdText, typedPrefix } from '../documents/leaf-types';
+import { address6Number, anyText, areaId, flag, integer, ipv4, nameText, oneOf, prefix6Number, routerIdText, typedPrefix } from '../documents/leaf-types';
 import { deadFor, givenTo, type Defaults } from '../design/defaults';
 import { readAuthentication, type KeyChains } from './read-authentication';
 
@@ -183,6 +183,7 @@ function readArea(c: Cursor, around: ProcessSurroundings): Area | undefined {
   return {
     at: c.at,
     id,
+    name: c.leaf('name', anyText) ?? '',
     type,
     summary: c.leaf('summary', flag) ?? true,
     defaultCost: c.leaf('default-cost', metric24) ?? around.defaults.areaDefaultCost,
@@ -241,8 +242,10 @@ function readOtherRoute(c: Cursor, plain: number, of: FamilyLeaves): OtherRoute 
   const prefix = c.leaf('prefix', of.prefix);
   const nextHop = c.leaf('next-hop', of.address);
   const preference = c.leaf('preference', octet) ?? plain;
+  const learntFrom = c.leaf('learnt-from', nameText);
+  const policies = c.leafList('policy', nameText) ?? nothing;
   c.known('note');
-  return prefix && { prefix: bare(prefix), nextHop, preference };
+  return prefix && { prefix: bare(prefix), nextHop, preference, learntFrom, policies };
 }
 
 function readExternalRange(c: Cursor, of: FamilyLeaves): ExternalRange | undefined {

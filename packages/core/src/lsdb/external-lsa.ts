@@ -12,6 +12,8 @@ export interface LocalDestination extends Prefix {
   readonly source: 'direct' | 'static' | 'other';
   /** Next hop as written, for forwarding addresses. */
   readonly nextHop: Address | undefined;
+  /** The tag that it was handed over with: policies match it, and without another one it goes on with it. */
+  readonly tag?: number;
 }
 
 /** An external destination that a boundary router announces, before it is written as type 5 or 7. */
@@ -39,9 +41,15 @@ export function importedRoutes(s: Speaker, selected: readonly LocalDestination[]
     for (const route of selected) {
       if (route.source !== r.source || (r.source === 'direct' && inOspf.has(route.key))) continue;
       if (route.source === 'direct' && isLoopbackAddress(route.bits)) continue;
-      const verdict = applyPolicies(s.router.policies, r.policies, { prefix: route, metric: r.metric, metricType: r.metricType, tag: r.tag });
+      const verdict = applyPolicies(s.router.policies, r.policies, {
+        prefix: route,
+        metric: r.metric,
+        metricType: r.metricType,
+        tag: route.tag ?? r.tag,
+      });
       if (!verdict.accepted || (route.length === 0 && !verdict.namedExactly && !r.defaultToo)) continue;
-      const { metric, metricType, tag } = verdict.subject;
+      const { metric, metricType } = verdict.subject;
+      const tag = verdict.subject.tag === route.tag && r.tag !== 0 ? r.tag : verdict.subject.tag;
       if (!out.has(route.key))
         out.set(route.key, {
           key: route.key,

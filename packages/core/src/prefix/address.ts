@@ -101,7 +101,8 @@ export const isLinkLocal = (ip: Ipv6): boolean => ip >> 118n === 0x3fan;
 
 /** Order of two addresses: IPv4 first, each family by its bits. */
 export function compareAddresses(a: Address, b: Address): number {
-  if (!isSix(a) || !isSix(b)) return a - b;
+  if (isSix(a) !== isSix(b)) return isSix(a) ? 1 : -1;
+  if (!isSix(a)) return a - b;
   const [x, y] = [bits6(a), bits6(b)];
   return x < y ? -1 : x > y ? 1 : 0;
 }

@@ -11,7 +11,8 @@ import type { RouterLsa } from '../lsdb/router-links';
 import { type Ipv4 } from '../prefix/ipv4';
 import { Groups } from '../segments/groups';
 import { externalRoutes, internalMatch, type ExternalContext, type InternalLookup } from './external';
-import { prefixesInOspf, type LocalRoute } from './local-routes';
+import { handing, preferenceOf, type HandingGround } from './handing-over';
+import { learns, prefixesInOspf, type LocalRoute } from './local-routes';
 import type { Route } from './route';
 import { mostRounds } from './rounds';
 
@@ -92,7 +93,7 @@ export class Externals {
 
   private findLooksBack(localRoutes: (s: Speaker) => readonly LocalRoute[]): boolean {
     const { speakers, databases } = this.domain;
-    if (speakers.some((s) => imports(s) && localRoutes(s).some((r) => r.recursive || r.preference > bestPreference(s)))) return true;
+    if (speakers.some((s) => learns(s) || (imports(s) && localRoutes(s).some((r) => r.recursive || r.preference > bestPreference(s))))) return true;
     for (const db of databases) {
       const translatable = new Set(db.nssa.flatMap((l) => (l.propagate ? [keyOf(l)] : [])));
       if (db.nssa.filter((l) => translatable.has(keyOf(l))).length > translatable.size) return true;
@@ -153,19 +154,25 @@ export class Externals {
     const all = ground.localRoutes(s);
     // A next hop that OSPF brings: by a route inside the system, which what is announced here does not move.
     const inside = all.some((r) => r.recursive) ? ground.inside(s).lookup : undefined;
+    const handed: HandingGround = {
+      speakers: this.domain.speakers,
+      localRoutes: (x) => ground.localRoutes(x),
+      ospfRoute: (x, key) => this.routesTo(ground, x, new Set([key]))(key),
+    };
     for (const r of all) {
+      const over = handing(handed, s, r);
+      if (over.is !== 'stands') continue;
       if (r.recursive && (!inside || r.nextHop === undefined || !internalMatch(inside, r.nextHop))) continue;
       const old = best.get(r.key);
-      if (!old || r.preference < old.preference) best.set(r.key, r);
+      if (!old || r.preference < old.preference) best.set(r.key, over.tag === 0 ? r : { ...r, tag: over.tag });
     }
-    const p = s.instance.preference;
     const weak = [...best.values()].filter((r) => r.preference > bestPreference(s));
     if (weak.length === 0) return [...best.values()];
     const ospf = this.routesTo(ground, s, new Set(weak.map((r) => r.key)));
     const loses = (r: LocalRoute): boolean => {
       const route = ospf(r.key);
       if (!route) return false;
-      return r.preference > (route.type === 'intra-area' ? p.intra : route.type === 'inter-area' ? p.inter : p.external);
+      return r.preference > preferenceOf(s, route);
     };
     const lost = new Set(weak.filter(loses));
     return [...best.values()].filter((r) => !lost.has(r));

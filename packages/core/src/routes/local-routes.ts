@@ -22,6 +22,10 @@ export interface LocalRoute extends Ipv4Prefix {
   /** Next hop as written, for forwarding addresses. */
   readonly nextHop: Ipv4 | undefined;
   readonly discard: boolean;
+  /** The tag that it was handed over with. */
+  readonly tag?: number;
+  /** It stands while this router hands it over: its own table has it from another source than that protocol. */
+  readonly handedBy?: { readonly router: string; readonly policies: readonly string[] };
   /** Its next hop is on no interface and behind no static route: whether it holds is up to what OSPF brings (RFC 4271 §5.1.3). */
   readonly recursive?: true;
 }
@@ -110,6 +114,7 @@ export function staticRoutes(router: Router, direct: readonly LocalRoute[], up: 
 export function otherRoutes(speaker: Speaker, known: readonly LocalRoute[]): LocalRoute[] {
   return speaker.instance.otherRoutes.map((o): LocalRoute => {
     const key = prefixId(o.prefix.bits, o.prefix.length);
+    const handed = o.learntFrom === undefined ? {} : { handedBy: { router: o.learntFrom, policies: o.policies } };
     const via =
       o.nextHop === undefined
         ? undefined
@@ -117,11 +122,14 @@ export function otherRoutes(speaker: Speaker, known: readonly LocalRoute[]): Loc
             known.filter((k) => k.key !== key && !k.discard),
             o.nextHop,
           );
-    const route = { key, ...o.prefix, source: 'other' as const, preference: o.preference, nextHop: o.nextHop, discard: false };
+    const route = { key, ...o.prefix, source: 'other' as const, preference: o.preference, nextHop: o.nextHop, discard: false, ...handed };
     if (o.nextHop !== undefined && !via) return { ...route, hops: [], recursive: true };
     return { ...route, hops: via ? via.hops.map((h) => ({ iface: h.iface, address: via.source === 'direct' ? o.nextHop : h.address })) : [] };
   });
 }
+
+/** Whether some route of a router stands only while another router hands it over. */
+export const learns = (s: Speaker): boolean => s.instance.otherRoutes.some((r) => r.learntFrom !== undefined);
 
 /** Prefixes that this process advertises itself as links: they are not redistributed again. */
 export function prefixesInOspf(speaker: Speaker): ReadonlySet<number> {

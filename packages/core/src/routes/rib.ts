@@ -3,6 +3,7 @@ import { applyPolicies } from '../design/policy';
 import { isUnnumbered, type Speaker } from '../adjacency/speakers';
 import { holds, hostLength } from '../prefix/address';
 import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
+import { preferenceOf } from './handing-over';
 import type { LocalHop, LocalRoute } from './local-routes';
 import type { Route, Table } from './route';
 import type { HopSet } from '../spf/shortest-path-tree';
@@ -28,12 +29,6 @@ const fromLocal = (r: LocalRoute): RibRoute => ({
   preference: r.preference,
   hops: r.hops,
 });
-
-/** Preference of an OSPF route in the router's own table. */
-export function preferenceOf(s: Speaker, r: Route): number {
-  const p = s.instance.preference;
-  return r.type === 'intra-area' ? p.intra : r.type === 'inter-area' ? p.inter : p.external;
-}
 
 /** Offers of one OSPF process to the router's table: its routes after `rib-policy`, and discard routes for its ranges. */
 function ospfOffers(routing: Routing, s: Speaker, table: Table): RibRoute[] {

@@ -7,6 +7,7 @@ import type { ExternalLsa } from '../lsdb/lsa';
 import type { VirtualAdjacency } from '../lsdb/originate';
 import type { Ipv4Prefix } from '../prefix/ipv4';
 import { HopList, type Tree } from '../spf/shortest-path-tree';
+import { handing, type Handing } from './handing-over';
 import { directRoutes, otherRoutes, staticRoutes, type LocalRoute } from './local-routes';
 import type { Table } from './route';
 import { activeRanges, routingTable, type OwnState, type RoutingTable } from './routing-table';
@@ -134,6 +135,19 @@ export abstract class Routing {
   /** Prefixes of own ranges in force, by key, of areas where a part is reachable inside. */
   activeRanges(s: Speaker, table: Table): Map<number, { area: number; advertise: boolean }> {
     return activeRanges(ownState(this.domain, s, []), table);
+  }
+
+  /** Whether a route that another router hands over stands, as everything came to rest. */
+  handing(s: Speaker, route: LocalRoute): Handing {
+    return handing(
+      {
+        speakers: this.domain.speakers,
+        localRoutes: (x) => this.localRoutes(x),
+        ospfRoute: (x, key) => this.table(x).get(key),
+      },
+      s,
+      route,
+    );
   }
 
   /** Routes of a router that are not from OSPF. */

@@ -161,6 +161,11 @@ export const moreCases: readonly [string, Campus, Campus][] = [
   ],
   ['area-scattered', borders().port('d', 'far', '10.95.0.1/24', 1, lan), borders().port('d', 'far', '10.97.200.1/24', 1, lan)],
   [
+    'area-names-differ',
+    borders().area('b', 1, { 'gentle-compass:name': 'Mudflats' }).area('d', 1, { 'gentle-compass:name': 'Mud flats' }),
+    borders().area('b', 1, { 'gentle-compass:name': 'Mudflats' }).area('d', 1, { 'gentle-compass:name': 'Mudflats' }),
+  ],
+  [
     'stub-summaries-differ',
     bothBorders(stub).area('b', 1, { summary: false }),
     ['b', 'c'].reduce((x, r) => x.area(r, 1, { summary: false }), bothBorders(stub)),

@@ -1,6 +1,7 @@
 'use client';
 
 import { Dialog } from 'radix-ui';
+import { stages } from '../model/address';
 import { openKeys } from '../model/panes';
 import { useStore } from '../model/state';
 import { ReturnFocus } from '../parts/return-focus';
@@ -11,7 +12,7 @@ const keys: readonly { readonly where: string; readonly list: readonly (readonly
     where: 'Everywhere',
     list: [
       ['/', 'type a change'],
-      ['1 … 5', 'go to a stage'],
+      [`1 … ${stages.length}`, 'go to a stage'],
       ['v', 'look at the other family, where there are two'],
       ['Ctrl Z', 'undo'],
       ['Ctrl Shift Z', 'redo'],

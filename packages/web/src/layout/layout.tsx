@@ -4,12 +4,13 @@ import dynamic from 'next/dynamic';
 import { AreaMap, troubleLetters } from '../map/area-map';
 import { go } from '../model/moving';
 import { useStore } from '../model/state';
+import { AreaName } from '../parts/area-name';
 import { endFirstVisit, openBlueprint, openEntry, openForm } from '../model/panes';
 import type { DesignView, SegmentView } from '../model/view';
 import { FindingCard } from '../parts/finding-card';
 import { NumberTable } from '../parts/number-table';
 import { Panel, Section, Tag } from '../parts/panel';
-import { areaName, count, listWords } from '../parts/words';
+import { count, listWords } from '../parts/words';
 import { BlueprintPage } from '../blueprint/blueprint-page';
 import { TablesPage } from '../tables/tables-page';
 import { expectationValues } from '../forms/form-kinds';
@@ -149,7 +150,12 @@ function SegmentPanel({ view, segment: s }: { readonly view: DesignView; readonl
     <>
       <p className="text-ink2">
         {s.kind === 'lan' ? 'LAN' : 'link'} on <span className="font-mono">{s.subnets.join(', ') || 'no subnet'}</span>
-        {s.area !== null && ` · ${areaName(s.area)}`}
+        {s.area !== null && (
+          <>
+            {' · '}
+            <AreaName id={s.area} />
+          </>
+        )}
       </p>
       <h2 className="text-xl">{listWords(s.members.map((m) => m.router))}</h2>
       <div className="mt-2 flex gap-1.5">

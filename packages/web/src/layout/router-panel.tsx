@@ -7,6 +7,7 @@ import { useState, type KeyboardEvent } from 'react';
 import { enterLine } from '../model/history';
 import { go } from '../model/moving';
 import { useStore } from '../model/state';
+import { AreaName } from '../parts/area-name';
 import { openDocument, openEntry, openWorksheet } from '../model/panes';
 import type { DesignView, InterfaceView } from '../model/view';
 import { FindingCard } from '../parts/finding-card';
@@ -166,7 +167,9 @@ function AreaFields({ a }: { readonly a: RouterDetail['areas'][number] }) {
   const id = a.id.startsWith('0.0.0.') ? a.id.slice(6) : a.id;
   return (
     <div className="border-t border-fine py-1">
-      <p className="font-semibold">{areaName(a.id)}</p>
+      <p className="font-semibold">
+        <AreaName id={a.id} />
+      </p>
       {a.id !== '0.0.0.0' && (
         <Field
           key={`${a.id} ${a.kind}`}

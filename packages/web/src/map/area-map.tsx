@@ -39,6 +39,8 @@ export interface AreaMapProps {
   readonly leaders?: ReadonlyMap<number, string>;
   /** Routers whose tables change, with a word to show. */
   readonly marks?: ReadonlyMap<string, string>;
+  /** Routers that stand out; all others are drawn faintly. */
+  readonly lit?: ReadonlySet<string>;
   readonly onTables?: () => void;
   readonly hint: string;
 }
@@ -73,6 +75,9 @@ export function troubleLetters(view: DesignView): Map<string, string> {
 
 /** A line of the chart: a cable by its segment, the way to a LAN by its router too. */
 const lineKey = (d: Drawn): string => (d.member === undefined ? String(d.segment.index) : `${d.segment.index} ${d.member}`);
+
+/** The routers that a line ends at; of the way to a LAN the one that it belongs to. */
+const endsOf = (d: Drawn): readonly string[] => (d.member === undefined ? d.segment.members.map((m) => m.router) : [d.member]);
 
 /** One letter, and a mark where there are more. */
 const letterOn = (all: readonly string[]): string | undefined => (all.length > 1 ? `${all[0] ?? ''}+` : all[0]);
@@ -153,7 +158,7 @@ function useGrip(onSheet: (x: number, y: number) => Point, drop: (key: string, a
 function Moving({ grip, chart }: { readonly grip: Grip; readonly chart: Chart }) {
   const ends = [
     ...chart.lines.flatMap((d) => {
-      const names = d.member === undefined ? d.segment.members.map((m) => m.router) : [d.member];
+      const names = endsOf(d);
       if (!names.includes(grip.key)) return [];
       const self = chart.layout.routers[grip.key];
       return [d.from === self ? d.to : d.from];
@@ -190,7 +195,7 @@ function around(points: readonly Point[], room: number): [Point, Point] {
 
 /** The chart: areas as ground, routers as plates, links and LANs between them. */
 export function AreaMap(props: AreaMapProps) {
-  const { view, router, segment, onRouter, onSegment, goneRouters, downPairs, marks } = props;
+  const { view, router, segment, onRouter, onSegment, goneRouters, downPairs, marks, lit } = props;
   const chosenFolds = useStore((s) => s.folded);
   const [showing, setShowing] = useState<Shows>('costs');
   const folded = chosenFolds ?? foldedAtFirst(view);
@@ -338,7 +343,7 @@ export function AreaMap(props: AreaMapProps) {
                   at={labels.get(lineKey(d))}
                   chosen={segment === d.segment.index}
                   label={showing === 'addresses' && !labels.has(lineKey(d)) ? '' : lineWords(d, showing)}
-                  quiet={showing === 'trouble'}
+                  quiet={showing === 'trouble' || (lit !== undefined && !endsOf(d).every((r) => lit.has(r)))}
                   letter={letterOn(lettersOf(d.trouble))}
                   down={downPairs}
                   gone={goneRouters}
@@ -373,9 +378,12 @@ export function AreaMap(props: AreaMapProps) {
                       {areaName(g.area)}
                       {a && a.type !== 'backbone' && a.type !== 'normal' ? ` · ${a.type}` : ''}
                     </text>
-                    {a?.prefix !== '' && (
-                      <text x={g.label.x} y={g.label.y + 15} className="font-mono" fontSize={11.5}>
-                        {a?.prefix}
+                    {a && (a.name !== '' || a.prefix !== '') && (
+                      <text x={g.label.x} y={g.label.y + 15} fontSize={11.5}>
+                        {a.name}
+                        <tspan className="font-mono" dx={a.name === '' ? 0 : 7}>
+                          {a.prefix}
+                        </tspan>
                       </text>
                     )}
                   </g>
@@ -393,6 +401,7 @@ export function AreaMap(props: AreaMapProps) {
                     says={`${r.name}${r.border ? ', border router' : ''}, ${r.areas.map(areaName).join(' and ') || 'no OSPF'}`}
                     chosen={router === r.name}
                     gone={goneRouters?.has(r.name) ?? false}
+                    faint={lit !== undefined && !lit.has(r.name)}
                     mark={marks?.get(r.name) ?? (showing === 'trouble' ? under.get(r.name) : undefined)}
                     under={showing === 'addresses' ? under.get(r.name) : undefined}
                     tabIndex={tabStop === r.name ? 0 : -1}
@@ -415,7 +424,13 @@ export function AreaMap(props: AreaMapProps) {
                     tint={tint(view, f.area)}
                     chosen={router !== undefined && f.routers.includes(router) ? router : undefined}
                     down={f.routers.filter((r) => goneRouters?.has(r)).length}
-                    mark={changed > 0 ? `${changed} marked` : undefined}
+                    mark={
+                      lit
+                        ? `${f.routers.filter((r) => lit.has(r)).length} of ${f.routers.length} hold it`
+                        : changed > 0
+                          ? `${changed} marked`
+                          : undefined
+                    }
                     letters={lettersOf(f.trouble)}
                     tabIndex={tabStop === plateKey(f.area) ? 0 : -1}
                     onUnfold={() => unfold(f.area)}

@@ -24,9 +24,10 @@ export function FarName({
       aria-hidden="true"
     >
       <text className="font-serif italic" data-size="name">
-        {areaName(area.id)}
+        {area.name || areaName(area.id)}
       </text>
       <text className="font-mono" data-size="count">
+        {area.name === '' ? '' : `${areaName(area.id).toLowerCase()}, `}
         {area.routers.length} routers
       </text>
     </g>

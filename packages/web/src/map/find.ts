@@ -1,5 +1,5 @@
-import { covers, formatAddress } from '@gentle-compass/core/prefix/address';
-import { parseIpv4, parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
+import { prefixNumber } from '@gentle-compass/core/documents/leaf-types';
+import { formatAddress, holds, parseAddress } from '@gentle-compass/core/prefix/address';
 import type { DesignView } from '../model/view';
 import { areaName, listWords } from '../parts/words';
 
@@ -10,9 +10,9 @@ export type Found = { readonly words: string; readonly about: string } & (
   | { readonly kind: 'area'; readonly area: string }
 );
 
-const holds = (prefix: string, ip: number): boolean => {
-  const p = parseTypedPrefix(prefix);
-  return p !== undefined && covers(p, { bits: ip, length: 32 });
+const lies = (address: number, subnet: string): boolean => {
+  const p = prefixNumber.read(subnet);
+  return p !== undefined && holds(p, address);
 };
 
 /**
@@ -22,23 +22,23 @@ const holds = (prefix: string, ip: number): boolean => {
 export function findOnMap(view: Pick<DesignView, 'routers' | 'segments' | 'areas'>, text: string): Found[] {
   const t = text.trim().toLowerCase();
   if (t === '') return [];
-  const ip = parseIpv4(t);
+  const ip = parseAddress(t);
   const area = view.areas.flatMap((a): Found[] =>
-    areaName(a.id).toLowerCase().includes(t) || a.id === t
-      ? [{ kind: 'area', area: a.id, words: areaName(a.id), about: `${a.routers.length} routers` }]
+    `${areaName(a.id)} ${a.name}`.toLowerCase().includes(t) || a.id === t
+      ? [{ kind: 'area', area: a.id, words: areaName(a.id), about: `${a.name === '' ? '' : `${a.name}, `}${a.routers.length} routers` }]
       : [],
   );
   const routers = view.routers.flatMap((r): (Found & { first: boolean })[] => {
     const own = r.interfaces.find((i) => i.addresses.some((a) => (ip === undefined ? a.startsWith(t) : a.split('/')[0] === formatAddress(ip))));
     const name = r.name.toLowerCase();
-    if (!name.includes(t) && r.routerId !== t && !(own && /^\d/.test(t))) return [];
+    if (!name.includes(t) && r.routerId !== t && !(own && /^[\d:]|^[\da-f]+:/.test(t))) return [];
     const about = name.includes(t) ? (r.routerId ?? '') : own ? `${own.name} ${own.addresses[0] ?? ''}` : `router id ${t}`;
     return [{ kind: 'router', router: r.name, words: r.name, about, first: name.startsWith(t) }];
   });
   const segments = view.segments.flatMap((s): Found[] => {
     const names = s.members.map((m) => m.router);
     const lan = s.kind === 'lan' ? (s.members[0]?.iface ?? '') : '';
-    const fits = s.subnets.some((p) => p.startsWith(t) || (ip !== undefined && holds(p, ip))) || (lan !== '' && lan.toLowerCase().includes(t));
+    const fits = s.subnets.some((p) => p.startsWith(t) || (ip !== undefined && lies(ip, p))) || (lan !== '' && lan.toLowerCase().includes(t));
     return fits
       ? [
           {

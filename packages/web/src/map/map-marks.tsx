@@ -181,6 +181,8 @@ interface PlateProps {
   readonly says: string;
   readonly chosen: boolean;
   readonly gone: boolean;
+  /** Drawn back, so that others stand out. */
+  readonly faint?: boolean;
   readonly mark: string | undefined;
   /** A second line below the plate: an address. */
   readonly under: string | undefined;
@@ -190,7 +192,7 @@ interface PlateProps {
   readonly onGrab: (e: PointerEvent) => void;
 }
 
-export function Plate({ name, at, border, says, chosen, gone, mark, under, tabIndex, onPick, onKey, onGrab }: PlateProps) {
+export function Plate({ name, at, border, says, chosen, gone, faint = false, mark, under, tabIndex, onPick, onKey, onGrab }: PlateProps) {
   const w = plateWidth(name);
   const [x, y, h] = [at.x - w / 2, at.y - plate.height / 2, plate.height];
   return (
@@ -217,7 +219,7 @@ export function Plate({ name, at, border, says, chosen, gone, mark, under, tabIn
           height={h + 6}
           rx={3}
           fill="var(--sheet)"
-          stroke={chosen ? 'var(--accent)' : 'var(--ink)'}
+          stroke={chosen ? 'var(--accent)' : faint ? 'var(--rule)' : 'var(--ink)'}
           strokeWidth={1.2}
         />
       )}
@@ -227,13 +229,21 @@ export function Plate({ name, at, border, says, chosen, gone, mark, under, tabIn
         width={w}
         height={h}
         rx={2}
-        fill={gone ? 'url(#hatch)' : chosen ? 'var(--accent-ground)' : 'var(--sheet)'}
-        stroke={chosen ? 'var(--accent)' : 'var(--ink)'}
+        fill={gone ? 'url(#hatch)' : chosen ? 'var(--accent-ground)' : faint ? 'var(--paper)' : 'var(--sheet)'}
+        stroke={chosen ? 'var(--accent)' : faint ? 'var(--rule)' : 'var(--ink)'}
         strokeWidth={chosen ? 2 : 1}
         strokeDasharray={gone ? '5 4' : undefined}
       />
       {gone && <rect x={at.x - name.length * 3.6} y={y + 3} width={name.length * 7.2} height={h - 6} fill="var(--sheet)" />}
-      <text className="map-near" x={at.x} y={at.y + 4.5} textAnchor="middle" fontSize={12.5} fontWeight={600} fill="var(--ink)">
+      <text
+        className="map-near"
+        x={at.x}
+        y={at.y + 4.5}
+        textAnchor="middle"
+        fontSize={12.5}
+        fontWeight={faint ? 400 : 600}
+        fill={faint ? 'var(--ink-3)' : 'var(--ink)'}
+      >
         {name}
       </text>
       {under !== undefined && under !== '' && (

@@ -109,7 +109,9 @@ function AreaList({ view, folded, onFound }: AreasProps) {
             <li key={a.id} className="flex items-baseline gap-2 py-[3px]">
               <label className="flex min-w-0 flex-1 cursor-pointer items-baseline gap-2">
                 <input type="checkbox" checked={folded.includes(a.id)} onChange={() => turn(a.id)} />
-                <span>{areaName(a.id)} folded</span>
+                <span className="truncate">
+                  {areaName(a.id)} folded{a.name === '' ? '' : `, ${a.name}`}
+                </span>
               </label>
               <button
                 type="button"

@@ -2,8 +2,12 @@ import type { Family } from '@gentle-compass/core/design/family';
 import { sheetNames, type SheetName } from '@gentle-compass/core/sheets/sheet-names';
 
 /** The stages of the work that can be entered, in their order. */
-export const stages = ['layout', 'neighbours', 'routes', 'failures', 'changes'] as const;
+export const stages = ['layout', 'neighbours', 'areas', 'routes', 'failures', 'changes'] as const;
 export type Stage = (typeof stages)[number];
+
+/** Views of the areas stage. */
+export const areaShows = ['glance', 'types', 'databases', 'reach'] as const;
+export type AreaShow = (typeof areaShows)[number];
 
 /** Where the user is: what the address bar holds. */
 export interface Address {
@@ -16,6 +20,14 @@ export interface Address {
   /** The chosen line of a table, as it is written: `10.96.64.0/18`. */
   readonly prefix: string | undefined;
   readonly fail: readonly string[];
+  /** The chosen area, as a number. */
+  readonly area: number | undefined;
+  /** What of the areas is looked at. */
+  readonly show: AreaShow;
+  /** The chosen advertisement, by its key. */
+  readonly lsa: string | undefined;
+  /** The router whose database is laid beside that of the chosen one. */
+  readonly beside: string | undefined;
   /** The table that stands in the place of the map. */
   readonly table: SheetName | undefined;
 }
@@ -38,6 +50,10 @@ export function parseAddress(query: string): Address {
     pair: q.get('pair') ?? undefined,
     prefix: prefixText(q.get('prefix')),
     fail: q.getAll('fail'),
+    area: number('area'),
+    show: areaShows.find((s) => s === q.get('show')) ?? 'glance',
+    lsa: q.get('lsa') ?? undefined,
+    beside: q.get('beside') ?? undefined,
     table: sheetNames.find((t) => t === q.get('table')),
   };
 }
@@ -52,6 +68,10 @@ export function formatAddress(a: Address): string {
   if (a.pair !== undefined) q.set('pair', a.pair);
   if (a.prefix !== undefined) q.set('prefix', a.prefix);
   if (a.table !== undefined) q.set('table', a.table);
+  if (a.area !== undefined) q.set('area', String(a.area));
+  if (a.show !== 'glance') q.set('show', a.show);
+  if (a.lsa !== undefined) q.set('lsa', a.lsa);
+  if (a.beside !== undefined) q.set('beside', a.beside);
   for (const f of a.fail) q.append('fail', f);
   const text = q.toString();
   return text === '' ? '/' : `/?${text}`;

@@ -2,7 +2,7 @@ import { sheetNames } from '@gentle-compass/core/sheets/sheet-names';
 import fc from 'fast-check';
 import { rowHas, sortRows } from '../routes/route-table';
 import { changeWords, listWords } from '../parts/words';
-import { formatAddress, parseAddress, stages } from './address';
+import { areaShows, formatAddress, parseAddress, stages } from './address';
 import type { RouteRow } from './view';
 
 test('an address is read back as it was written', () => {
@@ -16,6 +16,10 @@ test('an address is read back as it was written', () => {
     prefix: optional(fc.constantFrom('10.96.64.0/18', '0.0.0.0/0', '2001:db8::/48', '::/0')),
     fail: fc.array(fc.string(), { maxLength: 3 }),
     table: fc.option(fc.constantFrom(...sheetNames), { nil: undefined }),
+    area: optional(fc.nat()),
+    show: fc.constantFrom(...areaShows),
+    lsa: optional(fc.string()),
+    beside: optional(fc.string()),
   });
   fc.assert(fc.property(address, (a) => expect(parseAddress(formatAddress(a).slice(1))).toEqual(a)));
 });
@@ -28,6 +32,7 @@ test('what an address bar may hold of nonsense leads to the first stage', () => 
     pair: undefined,
     prefix: undefined,
     fail: [],
+    show: 'glance',
   });
 });
 test('changes and lists in words', () => {

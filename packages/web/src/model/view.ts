@@ -5,6 +5,8 @@ import type { Family } from '@gentle-compass/core/design/family';
 import type { MapPlace } from '@gentle-compass/core/design/settings';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
+import type { FloodingReach } from '@gentle-compass/core/areas/flooding';
+import type { LsaField } from '@gentle-compass/core/areas/lsa-detail';
 import type { AreaPlan } from '@gentle-compass/core/blueprint/plan';
 import type { BlueprintFault } from '@gentle-compass/core/blueprint/blueprint';
 import type { Kept } from '@gentle-compass/core/blueprint/merge';
@@ -105,6 +107,8 @@ export interface PairView {
 }
 export interface AreaView {
   readonly id: string;
+  /** What its routers call it; empty: nothing. */
+  readonly name: string;
   readonly type: string;
   readonly prefix: string;
   readonly routers: readonly string[];
@@ -297,6 +301,40 @@ export type EntryView = Omit<EntryReading, 'plan'> & {
     readonly lines: readonly LineChange[];
   };
 };
+
+/** An advertisement as a line of a database. */
+export interface AdvertisementRow {
+  readonly key: string;
+  /** `3`, `0x2003`, and its name. */
+  readonly type: string;
+  readonly name: string;
+  /** `null`: it floods everywhere. */
+  readonly area: number | null;
+  readonly router: string;
+  readonly id: string;
+  readonly says: string;
+  /** Prefixes that it brings or describes, for narrowing. */
+  readonly prefixes: string;
+  readonly metric: number | null;
+  /** Beside another router: who holds it, and why the other does not. */
+  readonly by?: 'both' | 'first' | 'second';
+  readonly why?: string;
+}
+
+/** An advertisement unfolded. */
+export interface AdvertisementView {
+  readonly key: string;
+  readonly type: string;
+  readonly name: string;
+  readonly area: number | null;
+  readonly router: string;
+  readonly says: string;
+  readonly fields: readonly LsaField[];
+  readonly lines: EvidenceView['lines'];
+  readonly reach: FloodingReach;
+  /** Prefixes of the chosen router's routes that stand on it. */
+  readonly routes: readonly string[];
+}
 
 /** A document as text, with the lines that findings point at. */
 export interface DocumentView {

@@ -7,11 +7,12 @@ import { troubleLetters } from '../map/area-map';
 import { makeChange } from '../model/history';
 import { go } from '../model/moving';
 import { useStore } from '../model/state';
+import { AreaName } from '../parts/area-name';
 import type { DesignView, PairView } from '../model/view';
 import { Acceptance, Cost, FindingCard } from '../parts/finding-card';
 import { Panel, Section, Tag } from '../parts/panel';
 import { useAnswer } from '../parts/use-answer';
-import { areaName, byName, count } from '../parts/words';
+import { byName, count } from '../parts/words';
 import { workbench } from '../worker/client';
 import { stageOfRule } from '../parts/stage-of-rule';
 import { RepairLines } from './repair-lines';
@@ -150,7 +151,7 @@ function PairPage({
             {p.word}
           </Tag>
           <span className="block text-xs text-ink2">
-            {p.type}, {areaName(p.area).toLowerCase()}
+            {p.type}, <AreaName id={p.area} quiet />
             {was !== undefined && <span className="block text-caution">was {was} before</span>}
           </span>
         </span>

@@ -1,6 +1,6 @@
 import type { Stage } from '../model/address';
 
-/** Rules that are told at the Neighbours stage; all others at Layout, those of routes at Routes. */
+/** Rules that are told at one of the later stages; all others at Layout. */
 const neighbourRules = new Set([
   'area',
   'area-type',
@@ -29,34 +29,46 @@ const neighbourRules = new Set([
   'lan-of-two',
   'virtual-link-down',
 ]);
+const areaRules = new Set([
+  'area-split',
+  'area-detached',
+  'leftover-area',
+  'area-scattered',
+  'areas-differ',
+  'area-names-differ',
+  'stub-summaries-differ',
+  'summary-without-effect',
+  'redistribution-in-stub',
+  'external-in-stub',
+  'redistribution-without-policy',
+  'redistribution-direct',
+  'imported-twice',
+  'default-missing',
+  'filter-removes',
+  'policy-unknown',
+]);
 const routeRules = new Set([
   'range-not-at-border',
   'range-empty',
   'range-foreign',
   'ranges-differ',
-  'default-missing',
-  'redistribution-in-stub',
-  'redistribution-without-policy',
   'loopback-not-advertised',
   'rfc1583-differs',
   'range-partial',
   'backbone-range',
-  'policy-unknown',
   'unsettled',
   'range-black-hole',
   'range-cost-differs',
-  'filter-removes',
   'own-table-black-hole',
-  'stub-summaries-differ',
-  'summary-without-effect',
-  'redistribution-direct',
-  'imported-twice',
   'expectation-broken',
   'return-path-missing',
   'wrong-source',
-  'external-in-stub',
   'slower-than-expected',
 ]);
 
 /** The stage at which a finding of a rule is worked on. */
-export const stageOfRule = (rule: string): Stage => (neighbourRules.has(rule) ? 'neighbours' : routeRules.has(rule) ? 'routes' : 'layout');
+export function stageOfRule(rule: string): Stage {
+  if (neighbourRules.has(rule)) return 'neighbours';
+  if (areaRules.has(rule)) return 'areas';
+  return routeRules.has(rule) ? 'routes' : 'layout';
+}

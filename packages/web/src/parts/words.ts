@@ -1,3 +1,4 @@
+import { formatAddress } from '@gentle-compass/core/prefix/address';
 import type { ChangeSummary } from '../model/view';
 
 /** `1 route`, `2 routes`. */
@@ -47,6 +48,9 @@ export const originWords = { written: '', profile: 'profile', standard: 'standar
 
 /** `0.0.0.10` as the area's everyday name. */
 export const areaName = (id: string): string => (id === '0.0.0.0' ? 'Backbone' : /^0\.0\.0\.\d+$/.test(id) ? `Area ${id.slice(6)}` : `Area ${id}`);
+
+/** The same of an area by its number. */
+export const areaNumbered = (id: number): string => areaName(formatAddress(id));
 
 const collator = new Intl.Collator('en', { numeric: true });
 

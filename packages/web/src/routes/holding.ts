@@ -1,5 +1,5 @@
-import { holds } from '@gentle-compass/core/prefix/address';
-import { parseIpv4, parseTypedPrefix } from '@gentle-compass/core/prefix/ipv4';
+import { prefixNumber } from '@gentle-compass/core/documents/leaf-types';
+import { holds, parseAddress } from '@gentle-compass/core/prefix/address';
 import type { RouteRow } from '../model/view';
 
 /** What a table does with packets for one host. */
@@ -11,12 +11,12 @@ export interface Holding {
 
 /** The lines of a table that hold a host's address; `undefined` where the text is no whole address. Lost lines hold nothing. */
 export function holdingOf(rows: readonly RouteRow[], text: string): Holding | undefined {
-  const host = parseIpv4(text.trim());
+  const host = parseAddress(text.trim());
   if (host === undefined) return undefined;
   const lines = rows
     .filter((r) => r.change !== 'lost')
     .flatMap((row) => {
-      const p = parseTypedPrefix(row.prefix);
+      const p = prefixNumber.read(row.prefix);
       return p && holds(p, host) ? [{ row, length: p.length }] : [];
     })
     .sort((a, b) => b.length - a.length)

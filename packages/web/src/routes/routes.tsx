@@ -4,11 +4,12 @@ import type { Finding } from '@gentle-compass/core/findings/finding';
 import { useCosts } from '../model/judging';
 import { go } from '../model/moving';
 import { useStore } from '../model/state';
+import { useAreaWords } from '../parts/area-name';
 import { stageOfRule } from '../parts/stage-of-rule';
 import { FindingCard } from '../parts/finding-card';
 import { Panel, Section } from '../parts/panel';
 import { useAnswer } from '../parts/use-answer';
-import { areaName, count } from '../parts/words';
+import { count } from '../parts/words';
 import { workbench } from '../worker/client';
 import { RouterList } from './router-list';
 import { RouteTable } from './route-table';
@@ -16,6 +17,7 @@ import { WhyPanel } from './why-panel';
 
 /** Any router's table, and why each line stands in it. */
 export function Routes() {
+  const areaWords = useAreaWords();
   const view = useStore((s) => s.view);
   const router = useStore((s) => s.router);
   const prefix = useStore((s) => s.prefix);
@@ -43,7 +45,7 @@ export function Routes() {
         <header className="flex items-baseline gap-3 pb-2">
           <h1 className="text-xl whitespace-nowrap">Routes of {name}</h1>
           <span className="truncate text-ink2">
-            {self?.areas.map(areaName).join(', ')}
+            {self?.areas.map(areaWords).join('; ')}
             {failure ? `, with ${failure.fail.join(', ')} down` : reference ? `, compared with ${reference.name}` : ''}
           </span>
         </header>

@@ -2,8 +2,8 @@
 
 import type { EvidenceStep } from '@gentle-compass/core/evidence/route-evidence';
 import { go } from '../model/moving';
-import { openDocument } from '../model/panes';
 import type { EvidenceView, RouteRow } from '../model/view';
+import { DocumentLines } from '../parts/document-lines';
 import { Panel, Section } from '../parts/panel';
 import { areaName, count, listWords } from '../parts/words';
 
@@ -142,12 +142,6 @@ function Step({ step }: { readonly step: EvidenceStep }) {
   }
 }
 
-/** Opens the document of a router where a route rests on it. */
-function openAtLine(router: string, line: number): void {
-  go({ stage: 'layout', router, segment: undefined });
-  openDocument(router, line);
-}
-
 /** Why a route is as it is: from the sentence down to the lines of the document. */
 export function WhyPanel({ evidence, row }: { readonly evidence: EvidenceView | null | undefined; readonly row: RouteRow | undefined }) {
   if (!row) return null;
@@ -174,26 +168,7 @@ export function WhyPanel({ evidence, row }: { readonly evidence: EvidenceView | 
           </ol>
         </Section>
       )}
-      {evidence && evidence.lines.length > 0 && (
-        <Section title={`${count(evidence.lines.length, 'place')} in the documents`}>
-          {evidence.lines.map((l, i) => (
-            <figure key={i} className="mb-2">
-              <figcaption className="font-mono text-xs text-ink2">
-                <button type="button" className="link" onClick={() => openAtLine(l.router, l.line)}>
-                  {l.file}, line {l.line}
-                </button>
-              </figcaption>
-              <pre
-                className="overflow-x-auto rounded border border-fine bg-paper p-2 font-mono text-xs"
-                tabIndex={0}
-                aria-label={`Lines of ${l.file}`}
-              >
-                {l.text}
-              </pre>
-            </figure>
-          ))}
-        </Section>
-      )}
+      <DocumentLines lines={evidence?.lines ?? []} />
     </Panel>
   );
 }

@@ -1,4 +1,4 @@
-import { parseIpv4 } from '@gentle-compass/core/prefix/ipv4';
+import { compareAddresses, hostLength, parseAddress, type Address } from '@gentle-compass/core/prefix/address';
 import type { SheetColumn, SheetRow } from '@gentle-compass/core/sheets/sheet';
 
 export interface Sorting {
@@ -6,11 +6,11 @@ export interface Sorting {
   readonly down: boolean;
 }
 
-/** An address or prefix as a number to sort by; `undefined` when a text is neither. */
-function addressRank(text: string): number | undefined {
-  const [address = '', length = '32'] = text.split(/[/ ]/);
-  const bits = parseIpv4(address);
-  return bits === undefined ? undefined : bits * 64 + Number(length);
+/** An address or prefix of either family, to sort by; `undefined` when a text is neither. */
+function placeOf(text: string): { readonly address: Address; readonly length: number } | undefined {
+  const [written = '', length] = text.split(/[/ ]/);
+  const address = parseAddress(written);
+  return address === undefined ? undefined : { address, length: length === undefined ? hostLength(address) : Number(length) };
 }
 
 /** Rows in the order of a column: numbers by size, addresses by their bits, names with their numbers counted; empty cells last. */
@@ -22,8 +22,8 @@ export function sortRows(rows: readonly SheetRow[], columns: readonly SheetColum
   const compare = (a: string, b: string): number => {
     if (column.kind === 'number') return Number(a) - Number(b);
     if (column.kind === 'address') {
-      const [x, y] = [addressRank(a), addressRank(b)];
-      if (x !== undefined && y !== undefined) return x - y;
+      const [x, y] = [placeOf(a), placeOf(b)];
+      if (x && y) return compareAddresses(x.address, y.address) || x.length - y.length;
     }
     return words.compare(a, b);
   };

@@ -3,12 +3,6 @@ import type { Finding } from '@gentle-compass/core/findings/finding';
 import type { ChangeSummary } from '../model/view';
 import { electionViews } from './views';
 
-/** Routes of one router that came, went and changed. */
-export const routeCounts = (r: Comparison['routers'][number]): { lost: number; gained: number; changed: number } => {
-  const of = (change: 'lost' | 'gained' | 'changed'): number => r.routes.filter((x) => x.change === change).length;
-  return { lost: of('lost'), gained: of('gained'), changed: of('changed') };
-};
-
 /** Findings of one list that the other does not have; accepted ones aside. */
 export function missing(from: readonly Finding[], other: readonly Finding[]): Finding[] {
   const ids = new Set(other.flatMap((f) => (f.accepted ? [] : [f.id])));

@@ -1,3 +1,4 @@
+import { areaNames } from '@gentle-compass/core/design/area-names';
 import type { Interface } from '@gentle-compass/core/design/design';
 import { leadingWords } from '@gentle-compass/core/compare/leading';
 import { interfaceState } from '@gentle-compass/core/adjacency/interface-state';
@@ -133,7 +134,10 @@ export function areaViews(p: Prediction): AreaView[] {
       if (range) entry.prefix ||= formatPrefix(range.prefix);
       out.set(a, entry);
     }
-  return [...out].sort(([a], [b]) => a - b).map(([id, e]) => ({ id: formatAddress(id), type: e.type, prefix: e.prefix, routers: [...e.routers] }));
+  const names = areaNames(p.design);
+  return [...out]
+    .sort(([a], [b]) => a - b)
+    .map(([id, e]) => ({ id: formatAddress(id), name: names.get(id) ?? '', type: e.type, prefix: e.prefix, routers: [...e.routers] }));
 }
 
 const ownersIn = new WeakMap<Prediction['design'], ReadonlyMap<number, readonly string[]>>();

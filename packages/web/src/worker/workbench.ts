@@ -1,3 +1,4 @@
+import { AreasDesk } from './desks/areas-desk';
 import { ChangesDesk } from './desks/changes-desk';
 import { CheckingDesk } from './desks/checking-desk';
 import { EditingDesk } from './desks/editing-desk';
@@ -15,6 +16,7 @@ export class Workbench {
   readonly checking: CheckingDesk;
   readonly layout: LayoutDesk;
   readonly neighbours: NeighboursDesk;
+  readonly areas: AreasDesk;
   readonly routes: RoutesDesk;
   readonly failures: FailuresDesk;
   readonly changes: ChangesDesk;
@@ -28,6 +30,7 @@ export class Workbench {
     this.checking = new CheckingDesk(held, showing);
     this.layout = new LayoutDesk(held);
     this.neighbours = new NeighboursDesk(held);
+    this.areas = new AreasDesk(held);
     this.routes = new RoutesDesk(held);
     this.failures = new FailuresDesk(held);
     this.changes = new ChangesDesk(held);

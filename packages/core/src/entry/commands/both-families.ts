@@ -22,7 +22,7 @@ const portLeaves = [
   'bfd',
   'loopback-as',
 ];
-const areaLeaves = ['area-type', 'summary', 'default-cost', 'nssa'];
+const areaLeaves = ['name', 'area-type', 'summary', 'default-cost', 'nssa'];
 const processLeaves = [
   'explicit-router-id',
   'router-id-rule',

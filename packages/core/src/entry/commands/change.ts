@@ -213,7 +213,9 @@ function setAreaKind(site: Site, kind: AreaKind, area: number): void {
     if (!entry) continue;
     const total = kind.startsWith('totally-');
     const base = kind.includes('nssa') ? 'ietf-ospf:nssa-area' : kind === 'normal' ? undefined : 'ietf-ospf:stub-area';
-    setMember(entry, 'area-type', base);
+    // The same type, however it is spelt, is left as it stands.
+    const written = entry['area-type'];
+    if (typeof written !== 'string' || written.split(':').at(-1) !== base?.split(':').at(-1)) setMember(entry, 'area-type', base);
     // Only a border router writes summaries, or leaves them out.
     setMember(entry, 'summary', total && draft.areas().length > 1 ? false : undefined);
   }

@@ -1,4 +1,5 @@
 import type { Speaker } from '../../adjacency/speakers';
+import { areaNamesGiven, usualName } from '../../design/area-names';
 import { backbone, type Area } from '../../design/design';
 import { covers, formatAddress, formatPrefix, networkOf, type Prefix } from '../../prefix/address';
 import type { Check, CheckContext } from '../context';
@@ -135,6 +136,40 @@ export const stubSummariesDiffer: Check = {
             },
           ],
           rfc: 'RFC 2328 §12.4.3',
+        },
+      ];
+    }),
+};
+
+/** Routers that call one area by different names. */
+export const areaNamesDiffer: Check = {
+  rule: 'area-names-differ',
+  about: 'Routers call one area by different names: a reader takes it for two.',
+  run: (c) =>
+    [...areaNamesGiven(c.prediction.design)].flatMap(([area, names]): Draft[] => {
+      const usual = usualName(names);
+      const others = [...names].flatMap(([name, routers]) => (name === usual ? [] : routers.map((router) => ({ name, router }))));
+      if (others.length === 0) return [];
+      const entries = others.flatMap(({ name, router }) => {
+        const r = c.prediction.design.routers.find((x) => x.name === router);
+        const a = r?.instances.flatMap((o) => o.areas).find((x) => x.id === area && x.name === name);
+        return r && a ? [{ r, a, name }] : [];
+      });
+      return [
+        {
+          rule: 'area-names-differ',
+          severity: 'note',
+          where: entries.map(({ r, a }) => c.place(r, a.at, 'name', { area: formatAddress(area) })),
+          message: `Area ${formatAddress(area)} is “${usual}” in most routers, and ${entries.map((x) => `“${x.name}” in ${x.r.name}`).join(', ')}.`,
+          evidence: entries.map((x) => ({ router: x.r.name, what: 'name of the area', value: x.name, origin: 'written' as const })),
+          repairs: [
+            {
+              title: `Call it “${usual}” everywhere`,
+              router: entries[0]?.r.name ?? '',
+              edits: entries.map(({ r, a }) => c.edit(r, a.at, ['gentle-compass:name'], usual)),
+            },
+          ],
+          rfc: 'RFC 2328 §3.1',
         },
       ];
     }),

@@ -166,35 +166,70 @@ export const redistributionDirect: Check = {
     }),
 };
 
+const handingWords = {
+  'unknown-router': 'the design has no such router',
+  'not-there': 'its own table does not have it from another source',
+  refused: 'the policy refuses it',
+} as const;
+
+/** Routes that another router should hand over, and does not: one finding for each of those routers and reasons. */
+function notHandedOver(c: CheckContext, s: Speaker): Draft[] {
+  const by = new Map<string, { readonly router: string; readonly why: keyof typeof handingWords; readonly prefixes: string[] }>();
+  for (const r of c.prediction.routing.localRoutes(s)) {
+    const why = c.prediction.routing.handing(s, r).is;
+    if (!r.handedBy || why === 'stands') continue;
+    const topic = `${r.handedBy.router} ${why}`;
+    const entry = by.get(topic) ?? { router: r.handedBy.router, why, prefixes: [] };
+    entry.prefixes.push(formatPrefix(r));
+    by.set(topic, entry);
+  }
+  return [...by].map(([topic, { router, why, prefixes }]): Draft => ({
+    rule: 'other-route-unresolved',
+    severity: why === 'refused' ? 'note' : 'warning',
+    topic,
+    where: [c.place(s.router, s.instance.at, 'other-routes')],
+    message: `${s.router.name} does not get ${prefixes.slice(0, 3).join(', ')}${prefixes.length > 3 ? ` and ${prefixes.length - 3} more` : ''} from ${router} by another protocol: ${handingWords[why]}.`,
+    evidence: [{ router: s.router.name, what: 'learnt from', value: router, origin: 'written' }],
+    repairs: [],
+    rfc: 'RFC 2328 §12.4.4',
+  }));
+}
+
 /** A route of another protocol that never enters the router's table: nothing leads to its next hop. */
 export const otherRouteUnresolved: Check = {
   rule: 'other-route-unresolved',
   about: 'A route of another protocol is not used: no line of the router’s table leads to its next hop, or only one that drops.',
   run: (c) =>
     c.prediction.adjacencies.speakers.flatMap((s): Draft[] => {
-      const far = c.prediction.routing.localRoutes(s).filter((r) => r.recursive && r.nextHop !== undefined);
-      if (far.length === 0) return [];
+      const handed = notHandedOver(c, s);
+      const far = c.prediction.routing
+        .localRoutes(s)
+        .filter((r) => r.recursive && r.nextHop !== undefined && c.prediction.routing.handing(s, r).is === 'stands');
+      if (far.length === 0) return handed;
       const rib = c.prediction.rib(s.routerIndex);
       const used = new Set(rib.filter((r) => r.source === 'other').map((r) => r.key));
       const unused = far.filter((r) => !used.has(r.key) && !rib.some((x) => x.key === r.key && x.source !== 'other'));
       // One finding for all that wait for one next hop.
-      return [...new Set(unused.map((r) => r.nextHop ?? 0))].map((hop): Draft => {
-        const waiting = unused.filter((r) => r.nextHop === hop);
-        const via = coveringRoute(rib, { bits: hop, length: 32 });
-        const why = via
-          ? `the line that holds it, ${formatPrefix(via)} (${via.source}), ${via.hops.length === 0 ? 'drops packets' : 'is the route itself'}`
-          : 'no line of its table holds it';
-        return {
-          rule: 'other-route-unresolved',
-          severity: 'warning',
-          topic: formatAddress(hop),
-          where: [c.place(s.router, s.instance.at, 'other-routes')],
-          message: `${s.router.name} does not use ${waiting.slice(0, 3).map(formatPrefix).join(', ')}${waiting.length > 3 ? ` and ${waiting.length - 3} more` : ''} of another protocol: its next hop is ${formatAddress(hop)}, and ${why}.`,
-          evidence: [{ router: s.router.name, what: 'next hop', value: formatAddress(hop), origin: 'written' }],
-          repairs: [],
-          rfc: 'RFC 4271 §5.1.3',
-        };
-      });
+      return [
+        ...handed,
+        ...[...new Set(unused.map((r) => r.nextHop ?? 0))].map((hop): Draft => {
+          const waiting = unused.filter((r) => r.nextHop === hop);
+          const via = coveringRoute(rib, { bits: hop, length: 32 });
+          const why = via
+            ? `the line that holds it, ${formatPrefix(via)} (${via.source}), ${via.hops.length === 0 ? 'drops packets' : 'is the route itself'}`
+            : 'no line of its table holds it';
+          return {
+            rule: 'other-route-unresolved',
+            severity: 'warning',
+            topic: formatAddress(hop),
+            where: [c.place(s.router, s.instance.at, 'other-routes')],
+            message: `${s.router.name} does not use ${waiting.slice(0, 3).map(formatPrefix).join(', ')}${waiting.length > 3 ? ` and ${waiting.length - 3} more` : ''} of another protocol: its next hop is ${formatAddress(hop)}, and ${why}.`,
+            evidence: [{ router: s.router.name, what: 'next hop', value: formatAddress(hop), origin: 'written' }],
+            repairs: [],
+            rfc: 'RFC 4271 §5.1.3',
+          };
+        }),
+      ];
     }),
 };
 

@@ -1,11 +1,11 @@
-import { comparing } from '@gentle-compass/core/compare/compare';
+import { comparing, routeCounts } from '@gentle-compass/core/compare/compare';
 import { documentChanges } from '@gentle-compass/core/compare/document-changes';
 import type { SourceDocument } from '@gentle-compass/core/documents/documents';
 import { designFrom } from '@gentle-compass/core/formats/read-set';
 import type { Prediction } from '@gentle-compass/core/predict';
 import type { ComparisonView } from '../../model/view';
 import type { Held } from '../held';
-import { missing, routeCounts } from '../summing';
+import { missing } from '../summing';
 import { areaViews, electionViews } from '../views';
 
 /** "Now" against what it is compared with. */

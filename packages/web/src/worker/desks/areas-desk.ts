@@ -1,0 +1,105 @@
+import { compareDatabases, type HeldByTwo } from '@gentle-compass/core/areas/databases-differ';
+import { floodingReach } from '@gentle-compass/core/areas/flooding';
+import { areasAtAGlance, type AreaGlance } from '@gentle-compass/core/areas/glance';
+import { databaseOf, domainDatabase, heldKey, type Held as HeldLsa } from '@gentle-compass/core/areas/held';
+import { lsaFields, originsOf, routesOn } from '@gentle-compass/core/areas/lsa-detail';
+import { metricOf, prefixesOf, routerNamed, saysWhat, typeName, typeOf, typeText } from '@gentle-compass/core/areas/lsa-words';
+import { prefixForms, type PrefixInArea } from '@gentle-compass/core/areas/prefix-forms';
+import { tryingTypes, type TypeTrial } from '@gentle-compass/core/areas/type-trial';
+import type { Speaker } from '@gentle-compass/core/adjacency/speakers';
+import { prefixNumber } from '@gentle-compass/core/documents/leaf-types';
+import { lsaKey } from '@gentle-compass/core/lsdb/lsa-body';
+import { compareAddresses, formatPrefix } from '@gentle-compass/core/prefix/address';
+import type { AdvertisementRow, AdvertisementView } from '../../model/view';
+import type { Held } from '../held';
+import { linesOf } from '../origin-lines';
+
+/** Area by area, type by type, prefixes by their bits; what brings none stays in the order of the routers. */
+function inOrder(a: HeldLsa, b: HeldLsa): number {
+  if (a.area !== b.area) return (a.area ?? Infinity) - (b.area ?? Infinity);
+  const types = typeOf(a.lsa) - typeOf(b.lsa);
+  if (types !== 0 || a.lsa.type === 1 || b.lsa.type === 1) return types;
+  const [[x], [y]] = [prefixesOf(a.lsa), prefixesOf(b.lsa)];
+  return x && y ? compareAddresses(x.bits, y.bits) || x.length - y.length : 0;
+}
+
+/** Areas, what each router knows, and how far it goes. */
+export class AreasDesk {
+  constructor(private readonly held: Held) {}
+
+  /** Every area at one look. */
+  glance(): AreaGlance[] {
+    return areasAtAGlance(this.held.now);
+  }
+
+  /** What every other type of an area would do; `null` when a newer state came. */
+  async types(area: number): Promise<TypeTrial[] | null> {
+    const { now, documents } = this.held;
+    return (await this.held.sliced(tryingTypes(now, documents, area))) ?? null;
+  }
+
+  private speaker(router: string | undefined): Speaker | undefined {
+    const { now } = this.held;
+    return router === undefined ? undefined : now.speakersOf(now.routerIndex(router))[0];
+  }
+
+  /**
+   * Advertisements of one router, of two side by side, or, without any, of the whole domain.
+   *
+   * @param beside  the router that the first one is held against
+   */
+  database(router?: string, beside?: string): AdvertisementRow[] {
+    const { now } = this.held;
+    const [first, second] = [this.speaker(router), this.speaker(beside)];
+    if (first && second)
+      return compareDatabases(now, first, second)
+        .sort((a, b) => inOrder(a.held, b.held))
+        .map((x) => this.row(x.held, x));
+    if (router !== undefined && !first) return [];
+    return (first ? databaseOf(now, first) : domainDatabase(now)).sort(inOrder).map((h) => this.row(h));
+  }
+
+  private row(held: HeldLsa, two?: HeldByTwo): AdvertisementRow {
+    const { now } = this.held;
+    const { type, id } = lsaKey(held.lsa);
+    return {
+      key: heldKey(held),
+      type: typeText(type),
+      name: typeName(type),
+      area: held.area ?? null,
+      router: routerNamed(now, held.lsa.adv),
+      id,
+      says: saysWhat(now, held.lsa),
+      prefixes: prefixesOf(held.lsa).map(formatPrefix).join(' '),
+      metric: metricOf(held.lsa) ?? null,
+      ...(two ? { by: two.by, why: two.why } : {}),
+    };
+  }
+
+  /** One advertisement: its fields, the lines that made it, how far it goes, and what of a router's table stands on it. */
+  advertisement(key: string, router?: string): AdvertisementView | null {
+    const { now } = this.held;
+    const held = domainDatabase(now).find((h) => heldKey(h) === key);
+    if (!held) return null;
+    const speaker = this.speaker(router);
+    const type = typeOf(held.lsa);
+    return {
+      key,
+      type: typeText(type),
+      name: typeName(type),
+      area: held.area ?? null,
+      router: routerNamed(now, held.lsa.adv),
+      says: saysWhat(now, held.lsa),
+      fields: lsaFields(now, held.lsa),
+      lines: originsOf(now, held).flatMap((o) => linesOf(this.held, o)),
+      reach: floodingReach(now, held),
+      routes: speaker ? routesOn(now, speaker, held) : [],
+    };
+  }
+
+  /** What every area knows of a prefix; `null` where the text is none. */
+  forms(prefix: string): PrefixInArea[] | null {
+    const p = prefixNumber.read(prefix);
+    return p && prefix.includes('/') ? prefixForms(this.held.now, { bits: p.bits, length: p.length }) : null;
+  }
+}
