@@ -1,4 +1,5 @@
 import { campus, type Campus } from '@gentle-compass/core/testing/campus';
+import { handedPrefix, twoPoints } from '@gentle-compass/core/testing/two-points';
 import { expect, test, type Page } from '@playwright/test';
 import { bring, openFresh, tableText } from './bench';
 
@@ -128,4 +129,37 @@ test('an external route is followed from its line through types 7 and 5 to where
   await expect(read.getByRole('button', { name: /^three\.json, line \d+/ })).toBeVisible();
   await expect(read).toContainText('"source": "static"');
   await expect(read.locator('dl')).toContainText('lsa-id198.51.100.0');
+});
+
+test('a circle of two-point redistribution is shown, and ended by a policy; every exit says by which rule it wins', async ({ page }) => {
+  await openFresh(page);
+  await bring(
+    page,
+    twoPoints()
+      .documents()
+      .map((d) => ({ name: d.file, content: JSON.stringify(d.tree) })),
+  );
+  await expect(page.getByText('3 routers, 1 area')).toBeVisible();
+  await page.keyboard.press('3');
+  await show(page, 'From outside');
+  const circle = page.getByRole('article', { name: `Circle of ${handedPrefix}` });
+  await expect(circle).toContainText('it goes round');
+  await expect(circle.getByRole('img', { name: 'west tells east by the other protocol, east tells west by OSPF' })).toBeVisible();
+  const wins = page.getByRole('table', { name: 'Which exit wins' });
+  await expect(wins.getByRole('row', { name: /^west/ })).toContainText('eastexternal-125Before core: type 1 goes before type 2.');
+  const entered = page.getByRole('table', { name: 'What enters from outside' }).getByRole('row');
+  await expect(entered.nth(2)).toContainText(`${handedPrefix}eastanother protocol55type 1none`);
+  const type = async (line: string): Promise<void> => {
+    await page.keyboard.press('/');
+    await page.getByRole('combobox', { name: 'A line that changes the design' }).fill(line);
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('combobox', { name: 'A line that changes the design' })).toHaveValue('');
+    await page.keyboard.press('Escape');
+  };
+  await type('policy nothing reject on east');
+  await type('bring other on east metric 5 type type-1 policy nothing');
+  await expect(circle).toContainText('it is ended');
+  await expect(circle).toContainText('The policy nothing of east refuses it');
+  await expect(wins.getByRole('row', { name: /^east and west|^west/ })).toContainText('core');
+  await expect(entered).toHaveCount(2);
 });

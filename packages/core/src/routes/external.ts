@@ -38,6 +38,17 @@ function compareExits(a: Exit, b: Exit): number {
   return kindRank(a.route.type) - kindRank(b.route.type) || a.outside - b.outside || a.rank - b.rank || a.total - b.total;
 }
 
+/** What decides between two exits for one prefix. */
+export type ExitRule = 'type-1-first' | 'smaller-metric' | 'preferred-path' | 'nearer' | 'same-thing' | 'equal';
+
+function ruleBetween(a: Exit, b: Exit): ExitRule {
+  if (kindRank(a.route.type) !== kindRank(b.route.type)) return 'type-1-first';
+  if (a.outside !== b.outside) return 'smaller-metric';
+  if (a.rank !== b.rank) return 'preferred-path';
+  if (a.total !== b.total) return 'nearer';
+  return sameThing(a, b) === undefined ? 'equal' : 'same-thing';
+}
+
 /** RFC 3101 §2.5 (6) (e): of two that say the same, type 7 with the P bit, then type 5, then the larger router id. */
 function sameThing(a: Exit, b: Exit): number | undefined {
   if (a.lsa.forwarding === 0 || a.lsa.forwarding !== b.lsa.forwarding || a.lsa.type === b.lsa.type) return undefined;
@@ -116,6 +127,31 @@ function exitOf(lsa: ExternalLsa, area: number | undefined, internal: InternalLo
     total: one ? path.cost + lsa.metric : path.cost,
     lsa,
   };
+}
+
+/** An exit for a prefix as one router sees it. */
+export interface ExitSeen {
+  readonly lsa: ExternalLsa;
+  readonly route: Route;
+  /** What decided for the first one against this one; of the first itself nothing. */
+  readonly rule: ExitRule | undefined;
+}
+
+/** Every exit that a router could take for one prefix, the one that it takes first (RFC 2328 §16.4 (6), RFC 3101 §2.5 (6)). */
+export function exitsFor(
+  key: number,
+  internal: InternalLookup,
+  external: readonly ExternalLsa[],
+  nssa: readonly { readonly area: number; readonly lsas: readonly ExternalLsa[] }[],
+  c: ExternalContext,
+): ExitSeen[] {
+  const about = (l: ExternalLsa): boolean => prefixId(l.bits, l.length) === key;
+  const exits = [
+    ...nssa.flatMap(({ area, lsas }) => lsas.filter(about).flatMap((l) => exitOf(l, area, internal, c) ?? [])),
+    ...external.filter(about).flatMap((l) => exitOf(l, undefined, internal, c) ?? []),
+  ].sort((a, b) => compareExits(a, b) || (sameThing(a, b) ?? 0));
+  const [first] = exits;
+  return exits.map((e) => ({ lsa: e.lsa, route: e.route, rule: first && e !== first ? ruleBetween(first, e) : undefined }));
 }
 
 /**

@@ -7,10 +7,11 @@ import type { ExternalLsa } from '../lsdb/lsa';
 import type { VirtualAdjacency } from '../lsdb/originate';
 import type { Ipv4Prefix } from '../prefix/ipv4';
 import { HopList, type Tree } from '../spf/shortest-path-tree';
+import { exitsFor, type ExitSeen } from './external';
 import { handing, type Handing } from './handing-over';
 import { directRoutes, otherRoutes, staticRoutes, type LocalRoute } from './local-routes';
 import type { Table } from './route';
-import { activeRanges, routingTable, type OwnState, type RoutingTable } from './routing-table';
+import { activeRanges, externalContext, routingTable, type OwnState, type RoutingTable } from './routing-table';
 
 /** Something that looked back and did not come to rest within its bound. */
 export type Unsettled = 'virtual-links' | 'summaries' | 'externals';
@@ -125,6 +126,25 @@ export abstract class Routing {
   /** The same table, made for one look and not kept, unless it is kept already. */
   tableOnce(s: Speaker): Table {
     return (this.tables[s.index] ?? this.calculated(s)).routes;
+  }
+
+  /** Every exit that a router could take for a prefix, by its key; the one that it takes comes first. */
+  exits(s: Speaker, key: number): ExitSeen[] {
+    const own = ownState(this.domain, s, this.externals(s));
+    const { table, boundary } = this.kept(s);
+    const nssa = own.areas.filter((a) => a.settings.type === 'nssa').map((a) => ({ area: a.id, lsas: a.database.nssa }));
+    return exitsFor(
+      key,
+      (k) => table.get(k),
+      own.external,
+      nssa,
+      externalContext(own, this.hopList(s), (id) => boundary.get(id) ?? []),
+    );
+  }
+
+  /** Whether a router has a prefix from inside the system, by its key: then it takes none from outside. */
+  hasInside(s: Speaker, key: number): boolean {
+    return this.kept(s).table.has(key);
   }
 
   /** The router's tree through one of its areas. */

@@ -5,7 +5,13 @@ import { areaShows, type AreaShow } from '../model/address';
 import { go } from '../model/moving';
 import { useStore } from '../model/state';
 
-const showWords: Record<AreaShow, string> = { glance: 'At a glance', types: 'Another type', databases: 'Databases', reach: 'How far it goes' };
+const showWords: Record<AreaShow, string> = {
+  glance: 'At a glance',
+  types: 'Another type',
+  databases: 'Databases',
+  reach: 'How far it goes',
+  outside: 'From outside',
+};
 
 /** The head of every view of this stage: its name, the way to the others, and what is particular to it. */
 export function AreasHead({ children }: { readonly children?: ReactNode }) {

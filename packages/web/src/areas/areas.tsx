@@ -3,10 +3,11 @@
 import { useStore } from '../model/state';
 import { Databases } from './databases';
 import { Glance } from './glance';
+import { Outside } from './outside';
 import { Reach } from './reach';
 import { Types } from './types';
 
-const screens = { glance: Glance, types: Types, databases: Databases, reach: Reach } as const;
+const screens = { glance: Glance, types: Types, databases: Databases, reach: Reach, outside: Outside } as const;
 
 /** What each router knows, and what it need not: areas, their types, databases, and how far advertisements go. */
 export function Areas() {

@@ -6,6 +6,7 @@ import type { MapPlace } from '@gentle-compass/core/design/settings';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import type { FloodingReach } from '@gentle-compass/core/areas/flooding';
+import type { Circle, NssaTranslators, OutsidePrefix, StubBorder } from '@gentle-compass/core/areas/from-outside';
 import type { LsaField } from '@gentle-compass/core/areas/lsa-detail';
 import type { AreaPlan } from '@gentle-compass/core/blueprint/plan';
 import type { BlueprintFault } from '@gentle-compass/core/blueprint/blueprint';
@@ -334,6 +335,16 @@ export interface AdvertisementView {
   readonly reach: FloodingReach;
   /** Prefixes of the chosen router's routes that stand on it. */
   readonly routes: readonly string[];
+}
+
+/** What enters from outside. */
+export interface OutsideView {
+  readonly prefixes: readonly OutsidePrefix[];
+  readonly translators: readonly NssaTranslators[];
+  readonly borders: readonly StubBorder[];
+  /** Routers that bring in what goes nowhere. */
+  readonly silenced: readonly string[];
+  readonly circles: readonly Circle[];
 }
 
 /** A document as text, with the lines that findings point at. */

@@ -4,15 +4,18 @@ import { areasAtAGlance, type AreaGlance } from '@gentle-compass/core/areas/glan
 import { databaseOf, domainDatabase, heldKey, type Held as HeldLsa } from '@gentle-compass/core/areas/held';
 import { lsaFields, originsOf, routesOn } from '@gentle-compass/core/areas/lsa-detail';
 import { metricOf, prefixesOf, routerNamed, saysWhat, typeName, typeOf, typeText } from '@gentle-compass/core/areas/lsa-words';
+import { circles, exitsAt, nssaTranslators, outsidePrefixes, silenced, stubBorders, type ExitsAt } from '@gentle-compass/core/areas/from-outside';
 import { prefixForms, type PrefixInArea } from '@gentle-compass/core/areas/prefix-forms';
 import { tryingTypes, type TypeTrial } from '@gentle-compass/core/areas/type-trial';
 import type { Speaker } from '@gentle-compass/core/adjacency/speakers';
 import { prefixNumber } from '@gentle-compass/core/documents/leaf-types';
 import { lsaKey } from '@gentle-compass/core/lsdb/lsa-body';
 import { compareAddresses, formatPrefix } from '@gentle-compass/core/prefix/address';
-import type { AdvertisementRow, AdvertisementView } from '../../model/view';
+import { prefixId } from '@gentle-compass/core/prefix/prefix-book';
+import type { AdvertisementRow, AdvertisementView, OutsideView } from '../../model/view';
 import type { Held } from '../held';
 import { linesOf } from '../origin-lines';
+import { countedUpTo } from '../views';
 
 /** Area by area, type by type, prefixes by their bits; what brings none stays in the order of the routers. */
 function inOrder(a: HeldLsa, b: HeldLsa): number {
@@ -95,6 +98,29 @@ export class AreasDesk {
       reach: floodingReach(now, held),
       routes: speaker ? routesOn(now, speaker, held) : [],
     };
+  }
+
+  /** What enters from outside, who translates, what stands at stub borders, and the circles that redistribution can make. */
+  outside(): OutsideView {
+    const { now } = this.held;
+    return {
+      prefixes: outsidePrefixes(now),
+      translators: nssaTranslators(now),
+      borders: stubBorders(now),
+      silenced: silenced(now),
+      circles: circles(now),
+    };
+  }
+
+  /** Which exit wins for a prefix at each router; in a large design at those that stand between areas, and at the chosen one. */
+  exits(prefix: string, router?: string): ExitsAt[] {
+    const { now } = this.held;
+    const p = prefixNumber.read(prefix);
+    if (!p) return [];
+    const few = now.design.routers.length <= countedUpTo;
+    return now.adjacencies.speakers
+      .filter((s) => few || s.router.name === router || now.routing.isBorderRouter(s) || now.routing.isBoundaryRouter(s))
+      .map((s) => exitsAt(now, s, prefixId(p.bits, p.length)));
   }
 
   /** What every area knows of a prefix; `null` where the text is none. */
