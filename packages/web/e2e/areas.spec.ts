@@ -1,28 +1,11 @@
-import { campus, type Campus } from '@gentle-compass/core/testing/campus';
+import type { Campus } from '@gentle-compass/core/testing/campus';
+import { three } from '@gentle-compass/core/testing/three-areas';
 import { handedPrefix, twoPoints } from '@gentle-compass/core/testing/two-points';
 import { expect, test, type Page } from '@playwright/test';
 import { bring, openFresh, tableText } from './bench';
 
-/** Behind a backbone of two: area 1 is plain and its border folds it, 2 is a stub, 3 an NSSA that brings a static route in. */
-const three = (): Campus =>
-  campus()
-    .router('core', '10.96.0.1', 0)
-    .router('gate', '10.96.0.2', 0)
-    .router('one', '10.97.0.1', 1)
-    .router('two', '10.98.0.1', 2)
-    .router('three', '10.99.0.1', 3, { redistribution: [{ source: 'static', metric: 7 }] })
-    .cable('core', 'gate', '10.96.128.0', 0)
-    .cable('gate', 'one', '10.97.128.0', 1)
-    .cable('gate', 'two', '10.98.128.0', 2)
-    .cable('gate', 'three', '10.99.128.0', 3)
-    .port('one', 'lab', '10.97.1.1/24', 1, { passive: true })
-    .area('gate', 1, { ranges: { range: [{ prefix: '10.97.0.0/17' }] } })
-    .area('gate', 2, { 'area-type': 'stub-area', 'default-cost': 4 })
-    .area('two', 2, { 'area-type': 'stub-area' })
-    .area('gate', 3, { 'area-type': 'nssa-area' })
-    .area('three', 3, { 'area-type': 'nssa-area' })
-    .port('three', 'out', '203.0.113.2/30', null)
-    .static('three', '198.51.100.0/24', '203.0.113.1');
+/** Area 2 of those a stub area that summaries enter. */
+const threeAreas = (): Campus => three().area('gate', 2, { summary: true });
 
 async function bringCampus(page: Page, c: Campus): Promise<void> {
   await openFresh(page);
@@ -54,9 +37,9 @@ const advertisements = (page: Page): Promise<string[]> =>
     );
 
 test('an area is tried as every other type, made totally stubby, and turned back', async ({ page }) => {
-  await bringCampus(page, three());
+  await bringCampus(page, threeAreas());
   await show(page, 'Databases');
-  await page.getByLabel('Database of').selectOption('two');
+  await page.getByLabel('Database of', { exact: true }).selectOption('two');
   await page.getByRole('button', { name: /^Type 3, / }).click();
   // Area 2 hears of the two loopbacks and the cable of the backbone, of area 1 folded and the cable that the range leaves out,
   // of area 3's loopback and cable; and a default.
@@ -88,7 +71,7 @@ test('an area is tried as every other type, made totally stubby, and turned back
 });
 
 test('a backbone area left over on a router is explained by what it causes, and mended', async ({ page }) => {
-  await bringCampus(page, three().port('one', 'spare', '10.96.200.1/24', 0, { passive: true }));
+  await bringCampus(page, threeAreas().port('one', 'spare', '10.96.200.1/24', 0, { passive: true }));
   const table = page.getByRole('table', { name: 'Areas' });
   await expect(table.getByRole('row', { name: /^Area 1/ })).toContainText('one stands at its border by mistake');
   await table.getByRole('button', { name: 'Area 1' }).click();
@@ -96,7 +79,7 @@ test('a backbone area left over on a router is explained by what it causes, and 
   await expect(about).toContainText('the backbone by spare (nobody answers there)');
   // What it causes: it tells area 1 of a network that the backbone proper does not know.
   await show(page, 'Databases');
-  await page.getByLabel('Database of').selectOption('gate');
+  await page.getByLabel('Database of', { exact: true }).selectOption('gate');
   await page.getByLabel('Narrow the advertisements').fill('10.96.200.0/24');
   await expect.poll(() => advertisements(page)).toEqual(['3 area 1 one 10.96.200.0/24']);
   await show(page, 'At a glance');
@@ -105,7 +88,7 @@ test('a backbone area left over on a router is explained by what it causes, and 
 });
 
 test('an external route is followed from its line through types 7 and 5 to where it stops', async ({ page }) => {
-  await bringCampus(page, three());
+  await bringCampus(page, threeAreas());
   await show(page, 'How far it goes');
   const field = page.getByLabel('Prefix to follow');
   await field.fill('198.51.100.0/24');
@@ -162,4 +145,46 @@ test('a circle of two-point redistribution is shown, and ended by a policy; ever
   await expect(circle).toContainText('The policy nothing of east refuses it');
   await expect(wins.getByRole('row', { name: /^east and west|^west/ })).toContainText('core');
   await expect(entered).toHaveCount(2);
+});
+
+test('a statement says while it is typed what it takes; a filter at a border is held against one at a receiver', async ({ page }) => {
+  await bringCampus(page, threeAreas());
+  await show(page, 'Filters');
+  await page.getByLabel('Policies of').selectOption('one');
+  await page.getByLabel('Prefix to keep out').fill('10.96.0.1/32');
+  await page.getByLabel('Area to keep it out of').selectOption('1');
+  const ways = page.getByRole('table', { name: 'One prefix, kept out in two ways' });
+  // Held in the backbone, and as a summary in areas 1, 2 and 3: by all five, of which the border keeps one out.
+  await expect(ways.getByRole('row', { name: /^routers that hold it/ }).getByRole('cell')).toHaveText(['5 → 4', '5 → 5']);
+  await expect(ways.getByRole('row', { name: /^tables that have it/ }).getByRole('cell')).toHaveText(['5 → 4', '5 → 4']);
+  await expect(ways.getByRole('row', { name: /^who loses reach/ }).getByRole('cell')).toHaveText(['one 10.96.0.1/32', 'one 10.96.0.1/32']);
+  await page.getByRole('button', { name: 'At one alone: make it so' }).click();
+  const flow = page.getByRole('table', { name: /^What without-10\.96\.0\.1-32 does over its own table/ });
+  await expect(flow.getByRole('row', { name: /refuses what without/ }).getByRole('cell')).toHaveText(['1', '10.96.0.1/32']);
+  // It is gone from the table, and floods on: the database still holds it.
+  await show(page, 'Databases');
+  await page.getByLabel('Database of', { exact: true }).selectOption('one');
+  await page.getByLabel('Narrow the advertisements').fill('10.96.0.1/32');
+  await expect.poll(() => advertisements(page)).toEqual(['3 area 1 gate 10.96.0.1/32']);
+  await page.keyboard.press('Escape');
+  await page.getByRole('heading', { name: 'Areas', level: 1 }).click();
+  await page.keyboard.press('4');
+  await expect(page.getByRole('heading', { name: 'Routes of one' })).toBeVisible();
+  expect((await tableText(page)).some((r) => r.startsWith('10.96.0.1/32'))).toBe(false);
+  // A statement in its form: what it would take stands there before it is made.
+  await page.keyboard.press('3');
+  await show(page, 'Filters');
+  await page.getByRole('button', { name: 'Statement…' }).click();
+  const form = page.getByRole('dialog');
+  await form.getByLabel('policy', { exact: true }).fill('without-10.96.0.1-32');
+  await form.getByLabel('the statement', { exact: true }).selectOption('reject');
+  await form.getByLabel(/before the other/).check();
+  const would = form.getByRole('region', { name: 'What would pass' });
+  await expect(
+    would
+      .getByRole('row', { name: /refuses everything/ })
+      .getByRole('cell')
+      .first(),
+  ).toHaveText('11');
+  await expect(would).toContainText('0 prefixes of 11 pass');
 });

@@ -114,3 +114,47 @@ test('the key turns the family, the address bar holds it, and a design of one fa
   await page.goBack();
   await expect(family(page, 'IPv4')).toHaveAttribute('aria-pressed', 'true');
 });
+
+test('a design of one family gets the other as one edit, and the switch with it', async ({ page }) => {
+  const four = campus()
+    .router('gull-1', '10.96.0.1', 0)
+    .router('gull-2', '10.96.0.2', 0)
+    .router('gull-3', '10.97.0.3', 1)
+    .cable('gull-1', 'gull-2', '10.96.128.0', 0, 10)
+    .cable('gull-2', 'gull-3', '10.97.128.0', 1, 30);
+  await bringCampus(page, four);
+  await page.getByRole('button', { name: 'Add IPv6…' }).click();
+  const field = page.getByRole('combobox', { name: 'A line that changes the design' });
+  await expect(field).toHaveValue('ipv6 ');
+  await field.pressSequentially('2001:db8:40::/48');
+  await expect(page.getByText('IPv6 and OSPFv3 in 3 routers out of 2001:db8:40::/48')).toBeVisible();
+  await field.press('Enter');
+  await expect(field).toHaveValue('');
+  await field.press('Escape');
+  await look(page, 'IPv6');
+  await expect(page.getByText('2 pairs of neighbours full, 0 in trouble')).toBeVisible();
+  await page.keyboard.press('5');
+  await page.goto('/?family=6&stage=routes&router=gull-1');
+  await expect(page.getByRole('heading', { name: 'Routes of gull-1' })).toBeVisible();
+  // Loopbacks alone: links speak by link-local addresses. The far one is told by type inter-area-prefix, at 10 and 30.
+  const rows = await tableText(page);
+  expect(rows).toHaveLength(3);
+  expect(rows.filter((r) => r.includes('inter-area') && r.includes('40'))).toHaveLength(1);
+});
+
+test('a blueprint with a prefix of IPv6 lays both families out', async ({ page }) => {
+  await openFresh(page);
+  await page.getByRole('button', { name: /Open or export/ }).click();
+  await page.getByRole('menuitem', { name: 'An empty design' }).click();
+  await page.getByRole('button', { name: 'Lay a campus out from a blueprint' }).click();
+  await page.getByLabel('IPv6 prefix of the site').fill('2001:db8:40::/62');
+  await expect(page.getByRole('alert').first()).toContainText('2001:db8:40::/62');
+  await page.getByLabel('IPv6 prefix of the site').fill('2001:db8:40::/48');
+  await page.getByRole('button', { name: 'Make the campus' }).click();
+  await expect(page.getByText(/^no errors/)).toBeVisible();
+  const pairs = page.getByText(/\d+ pairs of neighbours full, 0 in trouble/);
+  const four = await pairs.textContent();
+  await look(page, 'IPv6');
+  await expect(page.getByText(/^no errors/)).toBeVisible();
+  await expect(pairs).toHaveText(four ?? '');
+});

@@ -19,7 +19,7 @@ export interface RouterPolicies {
 }
 
 /** What a statement takes and gives (RFC 9067 §4.3). */
-function statementWords(s: PolicyStatement): string {
+export function statementWords(s: PolicyStatement): string {
   const what = s.matchSet ? `what ${s.matchSet.name} ${s.matchSet.invert ? 'does not hold' : 'holds'}` : 'everything';
   const tagged = s.matchTags ? ` with tag ${s.matchTags.join(' or ')}` : '';
   const called = s.callPolicy === undefined ? '' : ` that ${s.callPolicy} takes`;

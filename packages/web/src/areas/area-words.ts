@@ -21,7 +21,7 @@ export const attachedWords: Record<AreaGlance['attached'], string> = {
 export const sources = ['inside', 'areas', 'outside'] as const;
 export type LoadSource = (typeof sources)[number];
 export const sourceWords: Record<LoadSource, string> = { inside: 'itself', areas: 'other areas', outside: 'outside' };
-export const sourceCounts: Record<LoadSource, string> = { inside: 'of its own', areas: 'from other areas', outside: 'from outside' };
+export const sourceCounts: Record<LoadSource, string> = { inside: 'own', areas: 'from areas', outside: 'outside' };
 export const sourceFill: Record<LoadSource, string> = { inside: 'var(--coast-5)', areas: 'var(--coast-1)', outside: 'var(--coast-3)' };
 
 /** By type as it is written (RFC 2328 A.4, RFC 5340 A.4). */

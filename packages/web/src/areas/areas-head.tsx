@@ -11,6 +11,7 @@ const showWords: Record<AreaShow, string> = {
   databases: 'Databases',
   reach: 'How far it goes',
   outside: 'From outside',
+  filters: 'Filters',
 };
 
 /** The head of every view of this stage: its name, the way to the others, and what is particular to it. */

@@ -7,6 +7,7 @@ import { openForm } from '../model/panes';
 import { useStore, type OpenForm } from '../model/state';
 import type { DesignView, Trial } from '../model/view';
 import { FoundByTrial } from '../parts/found-by-trial';
+import { passedWords, PolicyFlowTable } from '../parts/policy-flows';
 import { useAnswer } from '../parts/use-answer';
 import { useReading } from '../parts/use-reading';
 import { changeWords } from '../parts/words';
@@ -128,6 +129,12 @@ function Form({ form, view }: { readonly form: OpenForm; readonly view: DesignVi
     else setRefused(error?.message);
   };
   const plan = reading?.plan;
+  const decides = form.name === 'policy' || form.name === 'prefixSet' || form.name === 'filter';
+  const edits = plan?.edits;
+  const flows = useAnswer(
+    () => (decides && edits && shown['router'] ? workbench().areas.flows(shown['router'], edits) : Promise.resolve([])),
+    [decides, edits, shown['router']],
+  );
   return (
     <form
       onSubmit={(e) => {
@@ -179,6 +186,18 @@ function Form({ form, view }: { readonly form: OpenForm; readonly view: DesignVi
           </>
         )}
       </div>
+      {decides && plan && flows && flows.length > 0 && (
+        <div className="mt-2 max-h-56 overflow-y-auto" tabIndex={0} role="region" aria-label="What would pass">
+          {flows.map((f, n) => (
+            <div key={n} className="mb-2">
+              <p className="mb-1 text-ink2">
+                Then <span className="font-mono text-xs text-ink">{f.policies.join(', ')}</span> over {f.over}: {passedWords(f)}.
+              </p>
+              <PolicyFlowTable flow={f} />
+            </div>
+          ))}
+        </div>
+      )}
       <div className="mt-2 flex justify-end gap-1.5">
         <button type="button" className="control" onClick={close}>
           Leave it

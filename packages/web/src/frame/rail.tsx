@@ -6,7 +6,14 @@ import { useStore } from '../model/state';
 import { stageOfRule } from '../parts/stage-of-rule';
 import { count } from '../parts/words';
 
-const names: Record<Stage, string> = { layout: 'Layout', neighbours: 'Neighbours', areas: 'Areas', routes: 'Routes', failures: 'Failures', changes: 'Changes' };
+const names: Record<Stage, string> = {
+  layout: 'Layout',
+  neighbours: 'Neighbours',
+  areas: 'Areas',
+  routes: 'Routes',
+  failures: 'Failures',
+  changes: 'Changes',
+};
 
 /** The course of work, with the open findings of each stage. */
 export function Rail() {

@@ -6,7 +6,7 @@ export const stages = ['layout', 'neighbours', 'areas', 'routes', 'failures', 'c
 export type Stage = (typeof stages)[number];
 
 /** Views of the areas stage. */
-export const areaShows = ['glance', 'types', 'databases', 'reach', 'outside'] as const;
+export const areaShows = ['glance', 'types', 'databases', 'reach', 'outside', 'filters'] as const;
 export type AreaShow = (typeof areaShows)[number];
 
 /** Where the user is: what the address bar holds. */

@@ -1,14 +1,18 @@
 import { compareDatabases, type HeldByTwo } from '@gentle-compass/core/areas/databases-differ';
+import { filterTwoWays, type FilterWays } from '@gentle-compass/core/areas/filter-trial';
 import { floodingReach } from '@gentle-compass/core/areas/flooding';
 import { areasAtAGlance, type AreaGlance } from '@gentle-compass/core/areas/glance';
 import { databaseOf, domainDatabase, heldKey, type Held as HeldLsa } from '@gentle-compass/core/areas/held';
 import { lsaFields, originsOf, routesOn } from '@gentle-compass/core/areas/lsa-detail';
 import { metricOf, prefixesOf, routerNamed, saysWhat, typeName, typeOf, typeText } from '@gentle-compass/core/areas/lsa-words';
 import { circles, exitsAt, nssaTranslators, outsidePrefixes, silenced, stubBorders, type ExitsAt } from '@gentle-compass/core/areas/from-outside';
+import { policyFlows, type PolicyFlow } from '@gentle-compass/core/areas/policy-flow';
 import { prefixForms, type PrefixInArea } from '@gentle-compass/core/areas/prefix-forms';
 import { tryingTypes, type TypeTrial } from '@gentle-compass/core/areas/type-trial';
 import type { Speaker } from '@gentle-compass/core/adjacency/speakers';
+import { applyEdits, type Edit } from '@gentle-compass/core/design/edit';
 import { prefixNumber } from '@gentle-compass/core/documents/leaf-types';
+import { designFrom } from '@gentle-compass/core/formats/read-set';
 import { lsaKey } from '@gentle-compass/core/lsdb/lsa-body';
 import { compareAddresses, formatPrefix } from '@gentle-compass/core/prefix/address';
 import { prefixId } from '@gentle-compass/core/prefix/prefix-book';
@@ -121,6 +125,23 @@ export class AreasDesk {
     return now.adjacencies.speakers
       .filter((s) => few || s.router.name === router || now.routing.isBorderRouter(s) || now.routing.isBoundaryRouter(s))
       .map((s) => exitsAt(now, s, prefixId(p.bits, p.length)));
+  }
+
+  /**
+   * What each statement of a router's policies does with the prefixes that are there.
+   *
+   * @param edits  as if these were made
+   */
+  flows(router: string, edits: readonly Edit[] = []): PolicyFlow[] {
+    const { now, documents } = this.held;
+    const p = edits.length === 0 ? now : now.edited(designFrom(applyEdits(documents, edits)).design);
+    return p.speakersOf(p.routerIndex(router)).flatMap((s) => policyFlows(p, s));
+  }
+
+  /** One prefix kept out of an area at its border, and at one receiver alone; `null` where the text is no prefix. */
+  ways(prefix: string, area: number, receiver: string): FilterWays | null {
+    const p = prefixNumber.read(prefix);
+    return p && prefix.includes('/') ? filterTwoWays(this.held.now, this.held.documents, p, area, receiver) : null;
   }
 
   /** What every area knows of a prefix; `null` where the text is none. */
