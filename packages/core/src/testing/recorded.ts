@@ -204,6 +204,20 @@ export function compareRecorded(predicted: Readonly<Record<string, RouterJson>>,
   }
 }
 
+/** How many advertisements of each type a recorded router holds by area; `undefined` where it shows none, or old ones that were ageing out. */
+export function recordedCounts(r: RouterJson, version: 2 | 3): Record<string, number> | undefined {
+  const o = r[`ospfv${version}`];
+  const lists = [
+    ...(o?.areas.area ?? []).map((a) => ({ where: a['area-id'], list: a.database?.lsa ?? [] })),
+    { where: 'as', list: o?.database?.['as-external'] ?? [] },
+  ];
+  if (!o?.database || lists.some((l) => l.list.some((x) => x.stale))) return undefined;
+  const out: Record<string, number> = {};
+  for (const { where, list } of lists)
+    for (const l of list) if (version === 3 || l.type <= 7) out[`${where} ${l.type}`] = (out[`${where} ${l.type}`] ?? 0) + 1;
+  return out;
+}
+
 type PointFunction = (what: string, router: string, key: string, difference: string | undefined) => void;
 
 function compareRoutes(point: PointFunction, name: string, g: OspfJson | undefined, w: OspfJson): void {
