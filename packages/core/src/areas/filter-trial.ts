@@ -1,28 +1,26 @@
-import { comparePredictions, routeCounts } from '../compare/compare';
+import { keepsTables } from '../compare/keeps-tables';
 import { applyEdits, type Edit } from '../design/edit';
 import type { SourceDocument } from '../documents/documents';
 import { readEntry } from '../entry/entry';
 import { designFrom } from '../formats/read-set';
 import { formatPrefix, type Prefix } from '../prefix/address';
-import { prefixBook, prefixId } from '../prefix/prefix-book';
+import { prefixId } from '../prefix/prefix-book';
 import type { Prediction } from '../predict';
 import { areaText } from './glance';
 import { domainDatabase, holdersOf } from './held';
 import { prefixesOf } from './lsa-words';
+import { trialDifference, type TrialDifference } from './trial-difference';
 
 /** What keeping one prefix out in one way does. */
-export interface FilterOutcome {
+export interface FilterOutcome extends TrialDifference {
   /** Lines of quick entry that make it, in their order. */
   readonly lines: readonly string[];
   readonly title: string;
   readonly edits: readonly Edit[];
-  /** Routers that hold an advertisement of it, and that have it in their own table: before and after. */
+  /** Routers that hold an advertisement of it: before and after. */
   readonly holders: readonly [number, number];
-  readonly tables: readonly [number, number];
-  /** Routers whose tables change, with how much. */
-  readonly changed: readonly { readonly router: string; readonly lost: number; readonly gained: number; readonly changed: number }[];
-  /** Who cannot reach it, or anything else, any more. */
-  readonly outOfReach: readonly { readonly router: string; readonly prefixes: readonly string[] }[];
+  /** Those that have it in their own table; `undefined` in a large design, where tables are made when they are looked at. */
+  readonly having: readonly [number, number] | undefined;
   /** Why it cannot be done; the other fields then say nothing. */
   readonly refused?: string;
 }
@@ -40,7 +38,8 @@ function holding(p: Prediction, prefix: Prefix): number {
 }
 
 /** Routers that have a prefix in their own table, from OSPF or not. */
-const having = (p: Prediction, key: number): number => p.design.routers.filter((_, i) => p.ribOnce(i).some((r) => r.key === key)).length;
+const having = (p: Prediction, key: number): number | undefined =>
+  keepsTables(p) ? p.design.routers.filter((_, i) => p.ribOnce(i).some((r) => r.key === key)).length : undefined;
 
 /** The edits of several lines, one after the other. */
 function together(lines: readonly string[], documents: readonly SourceDocument[]): { edits: Edit[]; refused?: string } {
@@ -55,23 +54,39 @@ function together(lines: readonly string[], documents: readonly SourceDocument[]
   return { edits };
 }
 
-function outcome(p: Prediction, documents: readonly SourceDocument[], prefix: Prefix, lines: readonly string[], title: string): FilterOutcome {
+function outcome(
+  p: Prediction,
+  documents: readonly SourceDocument[],
+  { prefix, area }: { readonly prefix: Prefix; readonly area: number },
+  lines: readonly string[],
+  title: string,
+): FilterOutcome {
   const key = prefixId(prefix.bits, prefix.length);
   const { edits, refused } = together(lines, documents);
   const [held, had] = [holding(p, prefix), having(p, key)];
-  if (refused !== undefined) return { lines, title, edits: [], holders: [held, held], tables: [had, had], changed: [], outOfReach: [], refused };
+  const both = (x: number | undefined, y: number | undefined): FilterOutcome['having'] => (x === undefined || y === undefined ? undefined : [x, y]);
+  if (refused !== undefined)
+    return {
+      lines,
+      title,
+      edits: [],
+      holders: [held, held],
+      having: both(had, had),
+      routes: { lost: 0, gained: 0, changed: 0, routers: 0 },
+      tables: [],
+      outOfReach: [],
+      asked: undefined,
+      refused,
+    };
   const after = p.edited(designFrom(applyEdits(documents, edits)).design);
-  const d = comparePredictions(p, after);
+  const d = trialDifference(p, after, area);
   return {
     lines,
     title,
     edits,
     holders: [held, holding(after, prefix)],
-    tables: [had, having(after, key)],
-    changed: d.routers.filter((r) => r.routes.length > 0).map((r) => ({ router: r.router, ...routeCounts(r) })),
-    outOfReach: d.routers
-      .filter((r) => r.outOfReach.length > 0)
-      .map((r) => ({ router: r.router, prefixes: r.outOfReach.map((k) => prefixBook.text(k)) })),
+    having: both(had, having(after, key)),
+    ...d,
   };
 }
 
@@ -81,6 +96,7 @@ function outcome(p: Prediction, documents: readonly SourceDocument[], prefix: Pr
  */
 export function filterTwoWays(p: Prediction, documents: readonly SourceDocument[], prefix: Prefix, area: number, receiver: string): FilterWays {
   const text = formatPrefix(prefix);
+  const what = { prefix, area };
   const name = `without-${text.replace(/[^\w.-]/g, '-')}`;
   const v3 = p.family === 6 ? 'v3 ' : '';
   const borders = p.adjacencies.speakers.filter((s) => p.routing.isBorderRouter(s) && p.routing.areasOf(s).includes(area)).map((s) => s.router.name);
@@ -92,11 +108,11 @@ export function filterTwoWays(p: Prediction, documents: readonly SourceDocument[
   const at = borders.join(' ');
   const border =
     borders.length === 0
-      ? { ...outcome(p, documents, prefix, [], ''), refused: `No border router leads into area ${areaText(area)}.` }
+      ? { ...outcome(p, documents, what, [], ''), refused: `No border router leads into area ${areaText(area)}.` }
       : outcome(
           p,
           documents,
-          prefix,
+          what,
           [...made(at), `${v3}filter in area ${areaText(area)} on ${at} by ${name}`],
           `${text} kept out of area ${areaText(area)} at its border`,
         );
@@ -105,7 +121,7 @@ export function filterTwoWays(p: Prediction, documents: readonly SourceDocument[
     receiver: outcome(
       p,
       documents,
-      prefix,
+      what,
       [...made(receiver), `${v3}filter table on ${receiver} by ${name}`],
       `${text} kept out of the own table of ${receiver}`,
     ),

@@ -1,4 +1,4 @@
-import { comparePredictions, routeCounts } from '../compare/compare';
+import { compareNeighbors } from '../compare/compare';
 import { applyEdits, type Edit } from '../design/edit';
 import { backbone } from '../design/design';
 import { areaKinds, type AreaKind } from '../design/terms';
@@ -9,16 +9,10 @@ import { imports } from '../lsdb/external-lsa';
 import type { Lsa } from '../lsdb/lsa';
 import { lsaKey } from '../lsdb/lsa-body';
 import type { Prediction } from '../predict';
-import { prefixBook } from '../prefix/prefix-book';
+import { trialDifference, type TrialDifference } from './trial-difference';
 import { areasAtAGlance, areaText, type TypeLoad } from './glance';
 import { heldIn } from './held';
 import { routerNamed, saysWhat, typeName, typeOf, typeText } from './lsa-words';
-
-interface Counted {
-  readonly lost: number;
-  readonly gained: number;
-  readonly changed: number;
-}
 
 /** An advertisement in words. */
 export interface AdvertisementWords {
@@ -29,7 +23,7 @@ export interface AdvertisementWords {
 }
 
 /** What another type of an area would do. */
-export interface TypeTrial {
+export interface TypeTrial extends TrialDifference {
   readonly kind: AreaKind;
   /** It is of this type already, in all its routers. */
   readonly now: boolean;
@@ -44,11 +38,6 @@ export interface TypeTrial {
   /** What its routers hold no more, and what stands in for it. */
   readonly gone: readonly AdvertisementWords[];
   readonly come: readonly AdvertisementWords[];
-  readonly routes: Counted & { readonly routers: number };
-  /** Routers with another table. */
-  readonly tables: readonly (Counted & { readonly router: string })[];
-  /** Who cannot reach what any more. */
-  readonly outOfReach: readonly { readonly router: string; readonly prefixes: readonly string[] }[];
   /** Neighbours that would be lost. */
   readonly neighborsLost: number;
   /** Routers whose redistribution would go nowhere: they stand in stub areas alone. */
@@ -68,6 +57,7 @@ const nothing = {
   tables: [],
   routes: { lost: 0, gained: 0, changed: 0, routers: 0 },
   outOfReach: [],
+  asked: undefined,
   neighborsLost: 0,
   silenced: [],
 } satisfies Partial<TypeTrial>;
@@ -103,7 +93,7 @@ export function tryType(p: Prediction, documents: readonly SourceDocument[], are
   const { plan, error } = readEntry(line, documents);
   if (!plan) return { ...nothing, kind, line, refused: error?.message ?? '' };
   const after = p.edited(designFrom(applyEdits(documents, plan.edits)).design);
-  const d = comparePredictions(p, after);
+  const d = trialDifference(p, after, area);
   const silenced = (x: Prediction): string[] =>
     x.adjacencies.speakers
       .filter((s) => imports(s) && !x.routing.isBoundaryRouter(s) && x.routing.areasOf(s).includes(area))
@@ -120,12 +110,11 @@ export function tryType(p: Prediction, documents: readonly SourceDocument[], are
     load: glance(after)?.load ?? [],
     gone: lacking(p, before, then),
     come: lacking(after, then, before),
-    tables: d.routers.filter((r) => r.routes.length > 0).map((r) => ({ router: r.router, ...routeCounts(r) })),
-    routes: { lost: d.lost, gained: d.gained, changed: d.changed, routers: d.routers.filter((r) => r.routes.length > 0).length },
-    outOfReach: d.routers
-      .filter((r) => r.outOfReach.length > 0)
-      .map((r) => ({ router: r.router, prefixes: r.outOfReach.map((k) => prefixBook.text(k)) })),
-    neighborsLost: d.neighbors.filter((n) => n.before === 'full' && n.after !== 'full').length,
+    tables: d.tables,
+    routes: d.routes,
+    outOfReach: d.outOfReach,
+    asked: d.asked,
+    neighborsLost: compareNeighbors(p, after).filter((n) => n.before === 'full' && n.after !== 'full').length,
     silenced: silenced(after).filter((n) => !was.has(n)),
   };
 }

@@ -197,11 +197,13 @@ function Compared({ ways, receiver }: { readonly ways: FilterWays; readonly rece
       </thead>
       <tbody>
         {row('routers that hold it', (o) => step(o.holders))}
-        {row('tables that have it', (o) => step(o.tables))}
+        {row('tables that have it', (o) => (o.having ? step(o.having) : 'not counted in a campus of this size'))}
         {row('tables that change', (o) =>
-          o.changed.length === 0
+          o.routes.routers === 0
             ? 'none'
-            : listWords(o.changed.slice(0, 5).map((r) => r.router)) + (o.changed.length > 5 ? ` and ${o.changed.length - 5} more` : ''),
+            : o.tables.length === 0
+              ? count(o.routes.routers, 'table')
+              : listWords(o.tables.slice(0, 5).map((r) => r.router)) + (o.tables.length > 5 ? ` and ${o.tables.length - 5} more` : ''),
         )}
         {row('who loses reach', (o) =>
           o.outOfReach.length === 0 ? (

@@ -84,6 +84,7 @@ function TrialTable({
   readonly onOpen: (kind: TypeTrial['kind']) => void;
 }) {
   const now = trials.find((t) => t.now);
+  const asked = trials.find((t) => t.asked !== undefined)?.asked;
   const types = [...new Map(trials.flatMap((t) => t.load.map((l) => [l.type, l.name] as const)))].sort(([a], [b]) => a.localeCompare(b));
   const of = (t: TypeTrial, type: string): number => t.load.find((l) => l.type === type)?.count ?? 0;
   /** A line of the table; numbers stand in one column, what they differ by from now beside them. */
@@ -153,7 +154,7 @@ function TrialTable({
         {row('routes that come', 'gained', (t) => plain(t.routes.gained))}
         {row('other routes', 'changed', (t) => plain(t.routes.changed))}
         {row('routers with another table', 'tables', (t) => plain(t.routes.routers))}
-        {row('routers that lose reach', 'reach', (t) => loud(t.outOfReach.length))}
+        {row(asked === undefined ? 'routers that lose reach' : `of ${asked} asked, lose reach`, 'reach', (t) => loud(t.outOfReach.length))}
         {row('redistribution to nowhere', 'silenced', (t) => loud(t.silenced.length))}
         {row('routers to be told', 'told', (t) => plain(t.told.length))}
         <tr>
