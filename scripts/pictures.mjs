@@ -74,26 +74,24 @@ async function typeOver(page) {
   await wait(page);
 }
 
-/** The form of an expectation, filled in. */
-async function expectation(page) {
-  await page.getByRole('button', { name: /say what the network is for|expect something more/ }).click();
-  await page.getByLabel('in words').fill('the slipway reaches the archive');
-  await page.getByLabel('from the address').fill('10.97.66.50');
-  await page.getByLabel('to the address').fill('10.97.12.20');
-  await page.getByLabel('when').selectOption('any-link');
+/** The first form of the prefix that is followed. */
+async function follow(page) {
+  await page.getByLabel('How far it goes').locator('[data-area] button').first().click();
   await wait(page);
 }
 
 const pictures = [
   ['layout', '/'],
   ['neighbours', '/?stage=neighbours&pair=kelp-1%2Fto-kelp-4~kelp-4%2Fto-kelp-1'],
+  ['areas', '/?stage=areas'],
+  ['area-types', '/?stage=areas&show=types&area=20'],
+  ['databases', '/?stage=areas&show=databases&router=kelp-1&beside=kelp-4&family=6'],
+  ['reach', '/?stage=areas&show=reach&prefix=10.97.8.0%2F24', follow],
+  ['outside', '/?stage=areas&show=outside'],
   ['routes', '/?stage=routes&router=kelp-3', 'text=10.97.64.0/18'],
   ['failures', '/?stage=failures&fail=router:tidepool-1&fail=link:beacon-1/to-beacon-2'],
   ['every-cut', '/?stage=failures', 'text=Try every link'],
   ['layout-night', '/?router=drydock-2'],
-  ['accepting', '/?stage=layout&router=drydock-4', 'text=Accept as it is…'],
-  ['layout-16', '/', [16, 2]],
-  ['layout-60', '/', [60, 5]],
   ['layout-300', '/', [300, 12]],
   ['tables', '/?table=interfaces', typeOver],
   ['worksheet', '/?router=kelp-1', 'text=Worksheet'],
@@ -102,7 +100,6 @@ const pictures = [
   ['changes', '/?stage=changes', changed],
   ['shelf', '/', shelf],
   ['blueprint', '/', blueprint],
-  ['expectation', '/', expectation],
 ];
 
 const browser = await chromium.launch(launchOptions);

@@ -188,3 +188,27 @@ test('a statement says while it is typed what it takes; a filter at a border is 
   ).toHaveText('11');
   await expect(would).toContainText('0 prefixes of 11 pass');
 });
+
+test('two databases side by side: what one holds alone, why, and how the other one knows it', async ({ page }) => {
+  await bringCampus(page, threeAreas());
+  await show(page, 'Databases');
+  await page.getByLabel('Database of', { exact: true }).selectOption('one');
+  await page.getByLabel('Beside the database of').selectOption('two');
+  // They share what floods everywhere in neither: area 2 is a stub area. The border's summaries are made for each area anew.
+  await expect(page.getByRole('group', { name: 'Who holds it' }).getByRole('button')).toHaveText([/^\d+ one alone$/, '0 both', /^\d+ two alone$/]);
+  await page.getByLabel('Narrow the advertisements').fill('10.97.1.0/24 stub');
+  await page
+    .getByRole('table', { name: 'Advertisements' })
+    .getByRole('row', { name: /one 1 link, 3 stub networks/ })
+    .click();
+  const about = panel(page, 'About the advertisement');
+  await expect(about).toContainText('two has no part in area 1.');
+  await page.getByLabel('Narrow the advertisements').fill('198.51.100.0/24');
+  await page
+    .getByRole('table', { name: 'Advertisements' })
+    .getByRole('row', { name: /^5 everywhere gate/ })
+    .click();
+  await expect(about).toContainText('two stands in a stub area alone: no type 5 comes there.');
+  await expect(about).toContainText('How two knows 198.51.100.0/24');
+  await expect(about).toContainText('in area 2: type 3 0.0.0.0/0 of gate');
+});

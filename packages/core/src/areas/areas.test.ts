@@ -152,6 +152,20 @@ describe('areas at a glance', () => {
     expect(virtual.find((a) => a.id === 9)?.attached).toBe('by virtual link');
   });
 
+  test('what the design allows at most stands beside what there is', () => {
+    const net = three().settings({
+      expectation: [
+        { name: 'few summaries', kind: 'advertisements', area: 1, type: 3, 'at-most': 6 },
+        { name: 'a small table', kind: 'table', router: 'one', 'at-most': 12 },
+        { name: 'of IPv6', kind: 'table', router: 'one', 'at-most': 3, family: 6 },
+      ],
+    });
+    const one = areasAtAGlance(net.predict()).find((a) => a.id === 1);
+    expect(one?.limits).toEqual([{ type: '3', atMost: 6, name: 'few summaries' }]);
+    expect(one?.tables).toEqual([{ router: 'one', atMost: 12, name: 'a small table' }]);
+    expect(areasAtAGlance(net.predict()).find((a) => a.id === 2)?.tables).toEqual([]);
+  });
+
   test('both families of the sample campus have the same areas, border routers and reasons', () => {
     const shape = (p: Prediction) =>
       areasAtAGlance(p).map(({ id, kinds, routers, borders, boundaries, pieces, attached }) => ({

@@ -50,6 +50,8 @@ export interface AreaGlance {
   readonly load: readonly TypeLoad[];
   /** What an expectation of the design allows at most, by type. */
   readonly limits: readonly { readonly type: string; readonly atMost: number; readonly name: string }[];
+  /** What an expectation allows the table of one of its routers at most. */
+  readonly tables: readonly { readonly router: string; readonly atMost: number; readonly name: string }[];
 }
 
 /** Type of an area in one router. Whether summaries come in is the border routers' to say; the others have it as these do. */
@@ -166,6 +168,11 @@ export function areasAtAGlance(p: Prediction): AreaGlance[] {
       limits: p.design.settings.expectations.flatMap((e) =>
         e.kind === 'advertisements' && e.area === id && (e.family ?? p.family) === p.family
           ? [{ type: String(e.type), atMost: e.atMost, name: e.name }]
+          : [],
+      ),
+      tables: p.design.settings.expectations.flatMap((e) =>
+        e.kind === 'table' && own.some((s) => s.router.name === e.router) && (e.family ?? p.family) === p.family
+          ? [{ router: e.router, atMost: e.atMost, name: e.name }]
           : [],
       ),
     };

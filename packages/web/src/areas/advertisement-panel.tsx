@@ -1,8 +1,10 @@
 'use client';
 
+import { formatAddress } from '@gentle-compass/core/prefix/address';
 import { go } from '../model/moving';
 import { useStore } from '../model/state';
 import type { AdvertisementRow, AdvertisementView } from '../model/view';
+import { AreaName } from '../parts/area-name';
 import { DocumentLines } from '../parts/document-lines';
 import { Panel, Section } from '../parts/panel';
 import { useAnswer } from '../parts/use-answer';
@@ -32,15 +34,27 @@ export function AdvertisementName({ lsa }: { readonly lsa: AdvertisementView }) 
 }
 
 /** One advertisement: how far it goes, the routes that stand on it, its fields, and the lines that made it. */
-export function AdvertisementPanel({ router, rows }: { readonly router: string | undefined; readonly rows: readonly AdvertisementRow[] }) {
+export function AdvertisementPanel({
+  router,
+  beside,
+  rows,
+}: {
+  readonly router: string | undefined;
+  readonly beside: string | undefined;
+  readonly rows: readonly AdvertisementRow[];
+}) {
   const lsa = useAdvertisement(router);
-  const why = rows.find((r) => r.key === lsa?.key)?.why;
+  const row = rows.find((r) => r.key === lsa?.key);
+  const why = row?.why;
   return (
     <Panel label="About the advertisement">
       {lsa ? (
         <>
           <AdvertisementName lsa={lsa} />
           {why !== undefined && why !== '' && <p className="mt-1">{why}</p>}
+          {row && beside !== undefined && router !== undefined && row.by !== 'both' && (
+            <KnownInstead row={row} by={row.by === 'first' ? beside : router} />
+          )}
           <p className="mt-2 text-ink2">
             {count(lsa.reach.holders.length, 'router')} {lsa.reach.holders.length === 1 ? 'holds' : 'hold'} it.{' '}
             <button type="button" className="link" onClick={() => go({ show: 'reach', lsa: lsa.key, prefix: undefined })}>
@@ -73,6 +87,34 @@ export function AdvertisementPanel({ router, rows }: { readonly router: string |
         </>
       )}
     </Panel>
+  );
+}
+
+/** How the router that does not hold an advertisement knows what it is about: by a summary, a range, a default, or not at all. */
+function KnownInstead({ row, by }: { readonly row: AdvertisementRow; readonly by: string }) {
+  const view = useStore((s) => s.view);
+  const prefix = row.prefixes.split(' ')[0] ?? '';
+  const own = view?.routers.find((r) => r.name === by)?.areas ?? [];
+  const forms = useAnswer(() => (prefix === '' ? Promise.resolve(null) : workbench().areas.forms(prefix)), [view, prefix]);
+  const there = forms?.filter((f) => own.includes(formatAddress(f.area)) && f.routers.includes(by)) ?? [];
+  if (there.length === 0) return null;
+  return (
+    <Section title={`How ${by} knows ${prefix}`}>
+      {there.map((a) => (
+        <div key={a.area} className="border-b border-fine py-1">
+          <p>
+            in <AreaName id={a.area} quiet />:{' '}
+            {a.forms.length === 0
+              ? 'not at all'
+              : a.forms
+                  .slice(0, 3)
+                  .map((f) => `type ${f.type} ${f.prefix} of ${f.router}`)
+                  .join(', ')}
+          </p>
+          {a.why !== '' && <p className="text-ink2">{a.why}</p>}
+        </div>
+      ))}
+    </Section>
   );
 }
 

@@ -102,6 +102,22 @@ export function AreaPanel({ area: a }: { readonly area: AreaGlance }) {
           })}
         />
       </Section>
+      {a.tables.length > 0 && (
+        <Section title="Tables, and what is expected of them">
+          <NumberTable
+            label={`Tables of ${name}`}
+            columns={[
+              { name: 'router', kind: 'name' },
+              { name: 'now', kind: 'number', width: 52 },
+              { name: 'at most', kind: 'number', width: 62 },
+            ]}
+            rows={a.tables.map((t) => ({
+              key: `${t.router} ${t.name}`,
+              cells: [t.router, view?.routers.find((r) => r.name === t.router)?.routes ?? null, t.atMost],
+            }))}
+          />
+        </Section>
+      )}
       {a.pieces.length > 1 && (
         <Section title={`${a.pieces.length} pieces that do not hear each other`}>
           {a.pieces.map((p, n) => (

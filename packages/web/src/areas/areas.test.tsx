@@ -23,6 +23,7 @@ const area = (more: Partial<AreaGlance> = {}): AreaGlance => ({
     { type: '5', name: 'AS-external', count: 3 },
   ],
   limits: [],
+  tables: [],
   ...more,
 });
 

@@ -46,8 +46,10 @@ export function Databases() {
   return (
     <div className="stage">
       <div className="flex min-h-0 min-w-0 flex-1 flex-col">
-        <AreasHead>
-          <span className="ml-auto flex items-center gap-2 text-ink2">
+        <AreasHead />
+        <div className="flex min-h-0 flex-1 flex-col px-4 pb-3">
+          <div className="flex flex-wrap items-center gap-2 pb-2 text-ink2">
+            of
             <RouterChoice label="Database of" names={names} none="the whole domain" value={router} onChoose={(name) => go({ router: name })} />
             {router !== undefined && (
               <>
@@ -61,19 +63,15 @@ export function Databases() {
                 />
               </>
             )}
-          </span>
-        </AreasHead>
-        <div className="flex min-h-0 flex-1 flex-col px-4 pb-3">
-          <div className="flex flex-wrap items-center gap-2 pb-2">
             <input
-              className="field w-56"
+              className="field ml-auto w-52 text-ink"
               placeholder="originator, prefix, host, words"
               aria-label="Narrow the advertisements"
               value={own.text}
               onChange={(e) => narrow({ ...own, text: e.target.value })}
             />
             <select
-              className="field"
+              className="field text-ink"
               aria-label="Area of the advertisements"
               value={everywhere ? 'everywhere' : (inArea ?? '')}
               onChange={(e) => {
@@ -88,7 +86,7 @@ export function Databases() {
                 </option>
               ))}
             </select>
-            <span className="flex flex-wrap gap-1" role="group" aria-label="Type of the advertisements">
+            <span className="flex basis-full flex-wrap gap-1 text-ink" role="group" aria-label="Type of the advertisements">
               {types.map((t) => (
                 <button
                   key={t.type}
@@ -110,7 +108,7 @@ export function Databases() {
           <List rows={shown} all={rows?.length} chosen={key} beside={beside} router={router} />
         </div>
       </div>
-      <AdvertisementPanel router={router} rows={shown} />
+      <AdvertisementPanel router={router} beside={beside} rows={shown} />
     </div>
   );
 }

@@ -250,7 +250,7 @@ function About({ outside, lines }: { readonly outside: OutsideView; readonly lin
           <p className="text-ink2">enters at {listWords([...new Set(lines.map((l) => l.router))])}</p>
           <h2 className="font-mono text-lg">{first.prefix}</h2>
           <ul>
-            {lines.map((l) => (
+            {lines.slice(0, 12).map((l) => (
               <li key={l.key} className="border-b border-fine py-1">
                 Type <span className="font-mono">{l.type}</span> of {l.router}:{' '}
                 {l.holders === routers ? `all ${routers} routers` : `${l.holders} of ${routers} routers`} hold it
@@ -260,6 +260,7 @@ function About({ outside, lines }: { readonly outside: OutsideView; readonly lin
                 </button>
               </li>
             ))}
+            {lines.length > 12 && <li className="py-1 text-ink2">{count(lines.length - 12, 'more way')}.</li>}
           </ul>
           {lsa && lines.some((l) => l.key === lsa.key) && <DocumentLines lines={lsa.lines} />}
         </>
