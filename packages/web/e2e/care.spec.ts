@@ -11,6 +11,8 @@ const places = [
   '/?stage=areas&show=types&area=20',
   '/?stage=areas&show=databases&router=kelp-1&beside=petrel-4',
   '/?stage=areas&show=reach&prefix=10.97.64.0%2F18',
+  '/?stage=areas&show=outside',
+  '/?stage=areas&show=filters&router=kelp-1&prefix=10.97.64.0%2F18',
   '/?stage=routes&router=kelp-1&prefix=10.96.0.1%2F32',
   '/?stage=failures&fail=router:beacon-1',
 ];
