@@ -241,7 +241,7 @@ function campus() {
 
 /** OSPFv3 as OSPFv2 has it: areas, types, costs, timers; a summary for each area's block. */
 function likeIt(ospf) {
-  const six = structuredClone(ospf);
+  const six = JSON.parse(JSON.stringify(ospf));
   for (const a of six.areas.area) {
     const key = Object.keys(areas).find((k) => areas[k].id === a['area-id']);
     if (a.ranges) a.ranges.range = [{ prefix: `${block(Number(key))}:/52` }];

@@ -212,3 +212,21 @@ test('two databases side by side: what one holds alone, why, and how the other o
   await expect(about).toContainText('How two knows 198.51.100.0/24');
   await expect(about).toContainText('in area 2: type 3 0.0.0.0/0 of gate');
 });
+
+test('an area takes another type in both families as one edit', async ({ page }) => {
+  await openFresh(page, '/?stage=areas&show=types&area=10');
+  const table = page.getByRole('table', { name: 'Types of Area 10' });
+  await table.getByRole('button', { name: 'totally stubby', exact: true }).click();
+  await table.getByRole('button', { name: 'Make area 10 totally stubby in both families' }).click();
+  await expect(table.getByRole('columnheader', { name: /^totally stubby as it is now/ })).toBeVisible();
+  await page.getByRole('group', { name: 'Family that is looked at' }).getByRole('button', { name: 'IPv6' }).click();
+  await expect(table.getByRole('columnheader', { name: /^totally stubby as it is now/ })).toBeVisible();
+  await expect(
+    table
+      .getByRole('row', { name: /^0x2003 inter-area-prefix/ })
+      .getByRole('cell')
+      .nth(2),
+  ).toHaveText('2');
+  await page.keyboard.press('Control+z');
+  await expect(table.getByRole('columnheader', { name: /^normal as it is now/ })).toBeVisible();
+});

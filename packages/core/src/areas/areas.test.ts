@@ -1,5 +1,5 @@
 import * as fc from 'fast-check';
-import { applyEdits } from '../design/edit';
+import { applyEdits, type Edit } from '../design/edit';
 import { families, hasFamily } from '../design/family';
 import type { SourceDocument } from '../documents/documents';
 import { readEntry } from '../entry/entry';
@@ -148,7 +148,7 @@ describe('areas at a glance', () => {
     const link = (id: string) => ({ 'virtual-links': { 'virtual-link': [{ 'transit-area-id': '0.0.0.1', 'router-id': id }] } });
     far.area('gate', 0, link('10.97.0.1')).area('one', 0, link('10.96.0.2'));
     const virtual = areasAtAGlance(far.predict());
-    expect(virtual.find((a) => a.id === 1)?.virtualLinks).toEqual([{ ends: ['gate', 'one'], through: 1, cost: 10 }]);
+    expect(virtual.find((a) => a.id === 1)?.virtualLinks).toEqual([{ ends: ['gate', 'one'], through: 1, cost: 10, path: ['gate', 'one'] }]);
     expect(virtual.find((a) => a.id === 9)?.attached).toBe('by virtual link');
   });
 
@@ -302,4 +302,27 @@ test('random networks of both families: who holds what, how far it goes, and wha
 test('a line of quick entry and the trial say the same', () => {
   const p = looked(4);
   expect(tryType(p, clean.documents, 20, 'normal').title).toBe(readEntry('set area-type normal on area 20', clean.documents).plan?.title);
+});
+
+test('another type in one family leaves the other as it is; in both it is the same there', () => {
+  const { documents } = clean;
+  const trial = tryType(looked(4), documents, 20, 'totally-stubby');
+  const kindsAfter = (edits: readonly Edit[]): string[] =>
+    families.map((family) => {
+      const p = predict(designFrom(applyEdits(documents, edits)).design, [], { family });
+      return (
+        areasAtAGlance(p)
+          .find((a) => a.id === 20)
+          ?.kinds.map((k) => k.kind)
+          .join() ?? ''
+      );
+    });
+  expect(kindsAfter(trial.edits)).toEqual(['totally-stubby', 'stub']);
+  expect(kindsAfter(trial.both ?? [])).toEqual(['totally-stubby', 'totally-stubby']);
+  const there = tryType(looked(6), documents, 20, 'totally-stubby');
+  expect(there.line).toBe('v3 set area-type totally-stubby on area 20');
+  expect(kindsAfter(there.both ?? [])).toEqual(['totally-stubby', 'totally-stubby']);
+  // A design of one family has no other to do it in.
+  const net = three();
+  expect(tryType(net.predict(), net.documents(), 2, 'nssa').both).toBeUndefined();
 });

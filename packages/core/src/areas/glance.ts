@@ -1,6 +1,7 @@
 import type { Speaker } from '../adjacency/speakers';
 import { backbone } from '../design/design';
 import { areaKindOf, type AreaKind } from '../design/terms';
+import { pathTo } from '../evidence/route-evidence';
 import type { AreaDatabase } from '../lsdb/area-database';
 import { formatAddress } from '../prefix/address';
 import type { Prediction } from '../predict';
@@ -31,6 +32,8 @@ export interface VirtualLinkSeen {
   readonly through: number;
   /** Cost of its path through the transit area; `undefined`: down. */
   readonly cost: number | undefined;
+  /** Routers of that path, from the first end to the second; empty while it is down. */
+  readonly path: readonly string[];
 }
 
 /** One area as its routers have it. */
@@ -141,7 +144,12 @@ function virtualLinksOf(p: Prediction, area: number): VirtualLinkSeen[] {
       const ends = [s.router.name, routerNamed(p, v.routerId)].sort() as [string, string];
       const up = p.routing.virtuals.find((x) => x.speaker === s.index && x.peerId === v.routerId && x.transitArea === v.transitArea);
       const key = `${ends.join(' ')} ${v.transitArea}`;
-      if (!out.has(key) || up) out.set(key, { ends, through: v.transitArea, cost: up?.cost });
+      if (!out.has(key) || up) {
+        const tree = up && p.routing.tree(s, v.transitArea);
+        const peer = tree?.graph.vertexOfRouter.get(v.routerId);
+        const path = tree && peer !== undefined ? pathTo(p, tree, peer).steps.map((x) => x.router) : [];
+        out.set(key, { ends, through: v.transitArea, cost: up?.cost, path: path[0] === ends[0] ? path : [...path].reverse() });
+      }
     }
   return [...out.values()];
 }

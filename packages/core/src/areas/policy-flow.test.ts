@@ -4,6 +4,7 @@ import type { SourceDocument } from '../documents/documents';
 import { readEntry } from '../entry/entry';
 import { designFrom } from '../formats/read-set';
 import { predict, type Prediction } from '../predict';
+import { documentsFor, predictFor, prefixFor } from '../testing/mirror';
 import { three } from '../testing/three-areas';
 import { filterTwoWays } from './filter-trial';
 import { policyFlows } from './policy-flow';
@@ -110,4 +111,19 @@ test('what cannot be kept out says why', () => {
   const ways = filterTwoWays(predicted(documents), documents, prefix('10.96.0.1/32'), 77, 'one');
   expect(ways.border.refused).toBe('No border router leads into area 77.');
   expect(filterTwoWays(predicted(documents), documents, prefix('10.96.0.1/32'), 1, 'nobody').receiver.refused).toMatch(/nobody/);
+});
+
+test('the same for IPv6, by lines of OSPFv3', () => {
+  const documents = documentsFor(6, three().documents());
+  const p = predictFor(6, documents);
+  const six = prefixNumber.read(prefixFor(6, '10.96.0.1/32')) ?? { bits: 0, length: 0 };
+  const ways = filterTwoWays(p, documents, six, 1, 'one');
+  expect([ways.border.refused, ways.receiver.refused]).toEqual([undefined, undefined]);
+  expect([ways.border.holders, ways.border.having, ways.receiver.holders, ways.receiver.having]).toEqual([
+    [4, 3],
+    [4, 3],
+    [4, 4],
+    [4, 3],
+  ]);
+  expect(ways.border.lines.at(-1)).toMatch(/^v3 filter in area 1 on gate by without-2001-db8-/);
 });

@@ -31,6 +31,8 @@ export interface TypeTrial extends TrialDifference {
   readonly line: string;
   readonly title: string;
   readonly edits: readonly Edit[];
+  /** The same in both families; `undefined` where the other one has no such area, or has it so already. */
+  readonly both: readonly Edit[] | undefined;
   /** Routers whose documents change: one that was forgotten would lose its neighbours there (RFC 2328 §10.5). */
   readonly told: readonly string[];
   /** Advertisements that each of its routers would hold, by type. */
@@ -50,6 +52,7 @@ const nothing = {
   now: false,
   title: '',
   edits: [],
+  both: undefined,
   told: [],
   load: [],
   gone: [],
@@ -82,6 +85,12 @@ function lacking(p: Prediction, first: ReadonlyMap<string, Lsa>, second: Readonl
     .map((lsa) => ({ type: typeText(typeOf(lsa)), name: typeName(typeOf(lsa)), router: routerNamed(p, lsa.adv), says: saysWhat(p, lsa) }));
 }
 
+/** Edits of one family, and after them those that a line makes in the other one. */
+function inBoth(line: string, edits: readonly Edit[], documents: readonly SourceDocument[]): readonly Edit[] | undefined {
+  const { plan } = readEntry(line, applyEdits(documents, edits));
+  return plan && [...edits, ...plan.edits];
+}
+
 /** Tries one type of an area in all its routers, without changing anything. */
 export function tryType(p: Prediction, documents: readonly SourceDocument[], area: number, kind: AreaKind): TypeTrial {
   const line = `${p.family === 6 ? 'v3 ' : ''}set area-type ${kind} on area ${areaText(area)}`;
@@ -106,6 +115,7 @@ export function tryType(p: Prediction, documents: readonly SourceDocument[], are
     line,
     title: plan.title,
     edits: plan.edits,
+    both: inBoth(p.family === 6 ? line.slice('v3 '.length) : `v3 ${line}`, plan.edits, documents),
     told: [...new Set(plan.edits.map((e) => e.router))],
     load: glance(after)?.load ?? [],
     gone: lacking(p, before, then),

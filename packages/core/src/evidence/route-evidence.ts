@@ -71,8 +71,8 @@ export interface RouteEvidence {
 
 const nameOf = (p: Prediction, speaker: number): string => p.adjacencies.speakers[speaker]?.router.name ?? '';
 
-/** The way through a tree to a vertex, along the first of equal parents. */
-function pathTo(p: Prediction, tree: Tree, vertex: number): { steps: PathStep[]; alsoVia: number } {
+/** The way through a tree to a vertex, router by router, along the first of equal parents; and how many other equal ways there are on it. */
+export function pathTo(p: Prediction, tree: Tree, vertex: number): { steps: PathStep[]; alsoVia: number } {
   const steps: PathStep[] = [];
   let alsoVia = 0;
   let through: string | undefined;

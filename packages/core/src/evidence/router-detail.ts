@@ -55,7 +55,9 @@ function importWords(r: Router): string[] {
         ]
       : []),
     ...o.externalRanges.map((x) => `summarised outside as ${formatPrefix(x.prefix)}${x.advertise ? '' : ', not announced'}`),
-    ...o.otherRoutes.map((x) => `${formatPrefix(x.prefix)} from another protocol`),
+    ...o.otherRoutes.map(
+      (x) => `${formatPrefix(x.prefix)} from another protocol${x.learntFrom === undefined ? '' : `, while ${x.learntFrom} hands it over`}`,
+    ),
   ]);
   return [...statics, ...brought];
 }

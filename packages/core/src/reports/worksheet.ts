@@ -108,7 +108,7 @@ function areaItems(a: Area, border: boolean): SheetItem[] {
   const type = { normal: 'normal', stub: 'stub', nssa: 'NSSA' }[a.type];
   const out = [
     item(
-      `Area ${formatAddress(a.id)}: ${a.id === 0 ? 'the backbone' : type}${border && a.type !== 'normal' ? `, summaries ${a.summary ? 'let in' : 'kept out'}, default announced at cost ${a.defaultCost}` : ''}.`,
+      `Area ${formatAddress(a.id)}${a.name === '' ? '' : ` (${a.name})`}: ${a.id === 0 ? 'the backbone' : type}${border && a.type !== 'normal' ? `, summaries ${a.summary ? 'let in' : 'kept out'}, default announced at cost ${a.defaultCost}` : ''}.`,
     ),
   ];
   for (const r of a.ranges)

@@ -149,6 +149,14 @@ class Builder {
     if (this.now(4, 'announced default')) ospf['default-route'] = { announce: this.next(2) === 0 ? 'always' : 'if-present', metric: 4 };
     if (this.now(5, 'external range')) ospf['external-ranges'] = [{ prefix: '198.51.100.0/22', advertise: this.next(3) > 0 }];
     if (this.now(5, 'other routes')) ospf['other-routes'] = [{ prefix: `203.0.113.${16 * n}/28`, preference: 20 + this.next(150) }];
+    if (this.now(4, 'a route handed over')) {
+      const handed = {
+        prefix: `198.51.${100 + this.next(3)}.0/24`,
+        preference: 60 + this.next(100),
+        'learnt-from': this.names[this.next(this.names.length)],
+      };
+      ospf['other-routes'] = [...((ospf['other-routes'] as object[] | undefined) ?? []), handed];
+    }
     if ('other-routes' in ospf) (ospf['redistribution'] as object[]).push({ source: 'other' });
     this.c.ospf(name, ospf);
     for (let k = 1 + this.next(2); k > 0; k--) {

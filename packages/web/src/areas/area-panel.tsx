@@ -135,7 +135,13 @@ export function AreaPanel({ area: a }: { readonly area: AreaGlance }) {
           {a.virtualLinks.map((v) => (
             <p key={`${v.ends.join(' ')} ${v.through}`}>
               {v.ends.join(' and ')} through <AreaName id={v.through} quiet />:{' '}
-              {v.cost === undefined ? <span className="text-accent">down</span> : <>up, at cost {v.cost}</>}
+              {v.cost === undefined ? (
+                <span className="text-accent">down</span>
+              ) : (
+                <>
+                  up, at cost {v.cost}, by way of {v.path.join(', ')}
+                </>
+              )}
             </p>
           ))}
         </Section>

@@ -6,7 +6,7 @@ import { go } from '../model/moving';
 import { useStore } from '../model/state';
 import { useAreaWords } from '../parts/area-name';
 import type { AdvertisementRow } from '../model/view';
-import { RovingList } from '../parts/roving-list';
+import { LineTable, type LineColumn } from '../parts/line-table';
 import { useAnswer } from '../parts/use-answer';
 import { areaNumbered, byName, count } from '../parts/words';
 import { workbench } from '../worker/client';
@@ -14,7 +14,17 @@ import { AdvertisementPanel } from './advertisement-panel';
 import { AreasHead } from './areas-head';
 import { countByType, everything, narrowed, type Narrowing } from './narrowing';
 
-const rowHeight = 26;
+const columns: readonly LineColumn[] = [
+  { name: 'type', width: '56px', kind: 'code' },
+  { name: 'area', width: '84px', kind: 'quiet' },
+  { name: 'originator', width: '104px' },
+  { name: 'what it says', width: 'minmax(0,1fr)' },
+];
+const alone: readonly LineColumn[] = [
+  { name: 'link state id', width: '116px', kind: 'code' },
+  { name: 'metric', width: '56px', kind: 'number' },
+];
+const besideColumn: LineColumn = { name: 'who holds it, and why', width: 'minmax(0,1.7fr)' };
 const where = (area: number | null): string => (area === null ? 'everywhere' : areaNumbered(area).toLowerCase());
 
 /** The database of one router, of two side by side, or of the whole domain, narrowed by type, area, originator and prefix. */
@@ -189,13 +199,6 @@ function List({
   readonly router: string | undefined;
   readonly beside: string | undefined;
 }) {
-  const grid = {
-    gridTemplateColumns: beside === undefined ? '56px 84px 104px minmax(0,1fr) 116px 56px' : '56px 84px 104px minmax(0,1fr) minmax(0,1.7fr)',
-  };
-  const choose = (n: number): void => {
-    const r = rows[n];
-    if (r) go({ lsa: r.key });
-  };
   const holder = (by: AdvertisementRow['by']): string => (by === 'both' ? 'both hold it' : `${(by === 'first' ? router : beside) ?? ''} alone`);
   return (
     <>
@@ -206,88 +209,35 @@ function List({
             ? count(all, 'advertisement')
             : `${rows.length.toLocaleString('en-GB')} of ${count(all, 'advertisement')}`}
       </p>
-      <div
-        role="table"
-        aria-label="Advertisements"
-        aria-rowcount={rows.length + 1}
-        className="flex min-h-0 flex-1 flex-col rounded border border-rule bg-sheet"
-      >
-        <div role="row" className="grid gap-3 border-b border-rule px-3 py-1 text-ink2" style={grid}>
-          <span role="columnheader">type</span>
-          <span role="columnheader">area</span>
-          <span role="columnheader">originator</span>
-          <span role="columnheader">what it says</span>
-          {beside === undefined ? (
-            <>
-              <span role="columnheader">link state id</span>
-              <span role="columnheader" className="text-right">
-                metric
-              </span>
-            </>
-          ) : (
-            <span role="columnheader">who holds it, and why</span>
-          )}
-        </div>
-        <RovingList
-          count={rows.length}
-          rowHeight={rowHeight}
-          at={rows.findIndex((r) => r.key === chosen)}
-          onMove={choose}
-          box={{ role: 'rowgroup', className: 'min-h-0 flex-1 overflow-y-auto' }}
-          inner={{ as: 'div', role: 'presentation' }}
-          row={(index, top, focus) => {
-            const r = rows[index];
-            if (!r) return null;
-            return (
-              <div
-                key={r.key}
-                role="row"
-                aria-rowindex={index + 2}
-                aria-selected={r.key === chosen}
-                {...focus}
-                className={`absolute left-0 grid w-full cursor-pointer items-center gap-3 border-b border-fine px-3 ${r.key === chosen ? 'bg-paper font-semibold' : 'hover:bg-paper'}`}
-                style={{ ...grid, height: rowHeight, transform: `translateY(${top}px)` }}
-                onClick={() => choose(index)}
-                onKeyDown={(e) => {
-                  if (e.key === 'Enter') choose(index);
-                }}
-              >
-                <span role="cell" className="font-mono text-[12.5px]" title={r.name}>
-                  {r.type}
-                </span>
-                <span role="cell" className="truncate text-ink2">
-                  {where(r.area)}
-                </span>
-                <span role="cell" className="truncate">
-                  {r.router}
-                </span>
-                <span role="cell" className="truncate" title={r.says}>
-                  {r.says}
-                </span>
-                {beside === undefined ? (
-                  <>
-                    <span role="cell" className="truncate font-mono text-xs text-ink2">
-                      {r.id}
-                    </span>
-                    <span role="cell" className="text-right font-mono text-[12.5px]">
-                      {r.metric ?? ''}
-                    </span>
-                  </>
-                ) : (
-                  <span role="cell" className={`truncate ${r.by === 'both' ? 'text-ink2' : ''}`} title={r.why}>
-                    {r.by === 'both' || r.why === undefined ? holder(r.by) : r.why}
-                  </span>
-                )}
-              </div>
-            );
-          }}
-        />
-        {all !== undefined && rows.length === 0 && (
-          <p className="p-3 text-ink2">
-            {all === 0 ? 'It holds nothing: it runs no OSPF of this family.' : `No advertisement fits. Clear the field to see all ${all}.`}
-          </p>
-        )}
-      </div>
+      <LineTable
+        label="Advertisements"
+        columns={[...columns, ...(beside === undefined ? alone : [besideColumn])]}
+        rows={rows}
+        keyOf={(r) => r.key}
+        at={rows.findIndex((r) => r.key === chosen)}
+        onChoose={(r) => go({ lsa: r.key })}
+        cells={(r) => [
+          { shown: r.type, title: r.name },
+          where(r.area),
+          r.router,
+          { shown: r.says, title: r.says },
+          ...(beside === undefined
+            ? [r.id, r.metric ?? '']
+            : [
+                {
+                  shown: <span className={r.by === 'both' ? 'text-ink2' : ''}>{r.by === 'both' || r.why === undefined ? holder(r.by) : r.why}</span>,
+                  title: r.why ?? '',
+                },
+              ]),
+        ]}
+        nothing={
+          all === undefined
+            ? undefined
+            : all === 0
+              ? 'It holds nothing: it runs no OSPF of this family.'
+              : `No advertisement fits. Clear the field to see all ${all}.`
+        }
+      />
     </>
   );
 }

@@ -7,8 +7,9 @@ import { openEntry } from '../model/panes';
 import { useStore } from '../model/state';
 import type { OutsideView } from '../model/view';
 import { AreaName } from '../parts/area-name';
+import { LineTable, type LineColumn } from '../parts/line-table';
 import { Panel, Section } from '../parts/panel';
-import { RovingList } from '../parts/roving-list';
+
 import { useAnswer } from '../parts/use-answer';
 import { count, listWords } from '../parts/words';
 import { workbench } from '../worker/client';
@@ -18,8 +19,15 @@ import { AreasHead } from './areas-head';
 import { CircleDrawn } from './circle-drawn';
 import { DocumentLines } from '../parts/document-lines';
 
-const rowHeight = 26;
-const grid = { gridTemplateColumns: 'minmax(0,1.1fr) minmax(0,1fr) minmax(0,1.1fr) 60px 62px 78px 74px' };
+const columns: readonly LineColumn[] = [
+  { name: 'prefix', width: 'minmax(0,1.1fr)', kind: 'code' },
+  { name: 'enters at', width: 'minmax(0,1fr)' },
+  { name: 'from', width: 'minmax(0,1.1fr)', kind: 'quiet' },
+  { name: 'as type', width: '60px', kind: 'code' },
+  { name: 'metric', width: '62px', kind: 'number' },
+  { name: 'kind', width: '78px' },
+  { name: 'tag', width: '74px', kind: 'number' },
+];
 const fromWords: Record<Entrance['from'], string> = {
   static: 'static routes',
   direct: 'its own interfaces',
@@ -95,81 +103,35 @@ function Nothing() {
 }
 
 function Entrances({ lines, chosen }: { readonly lines: readonly Line[]; readonly chosen: string | undefined }) {
-  const choose = (n: number): void => {
-    const l = lines[n];
-    if (l) go({ prefix: l.prefix, lsa: l.key });
-  };
   const key = useStore((s) => s.lsa);
-  const at = lines.findIndex((l) => l.prefix === chosen && (key === undefined || l.key === key));
+  const same = lines.findIndex((l) => l.key === key);
   return (
-    <div
-      role="table"
-      aria-label="What enters from outside"
-      aria-rowcount={lines.length + 1}
-      className="flex max-h-[46%] shrink-0 flex-col rounded border border-rule bg-sheet"
-      style={{ height: (lines.length === 0 ? 68 : 30) + Math.min(lines.length, 400) * rowHeight }}
-    >
-      <div role="row" className="grid gap-3 border-b border-rule px-3 py-1 text-ink2" style={grid}>
-        {['prefix', 'enters at', 'from', 'as type', 'metric', 'kind', 'tag'].map((c) => (
-          <span key={c} role="columnheader" className={c === 'metric' || c === 'tag' ? 'text-right' : ''}>
-            {c}
-          </span>
-        ))}
-      </div>
-      <RovingList
-        count={lines.length}
-        rowHeight={rowHeight}
-        at={at}
-        onMove={choose}
-        box={{ role: 'rowgroup', className: 'min-h-0 flex-1 overflow-y-auto' }}
-        inner={{ as: 'div', role: 'presentation' }}
-        row={(index, top, focus) => {
-          const l = lines[index];
-          if (!l) return null;
-          return (
-            <div
-              key={l.key}
-              role="row"
-              aria-rowindex={index + 2}
-              aria-selected={index === at}
-              {...focus}
-              className={`absolute left-0 grid w-full cursor-pointer items-center gap-3 border-b border-fine px-3 ${index === at ? 'bg-paper font-semibold' : 'hover:bg-paper'}`}
-              style={{ ...grid, height: rowHeight, transform: `translateY(${top}px)` }}
-              onClick={() => choose(index)}
-              onKeyDown={(e) => {
-                if (e.key === 'Enter') choose(index);
-              }}
-            >
-              <span role="cell" className="truncate font-mono text-[12.5px]">
-                {l.prefix}
-              </span>
-              <span role="cell" className="truncate">
-                {l.router}
-                {l.area !== undefined && (
-                  <span className="text-ink2">
-                    , in <AreaName id={l.area} quiet />
-                  </span>
-                )}
-              </span>
-              <span role="cell" className="truncate text-ink2">
-                {fromWords[l.from]}
-              </span>
-              <span role="cell" className="font-mono text-[12.5px]" title={l.name}>
-                {l.type}
-              </span>
-              <span role="cell" className="text-right font-mono text-[12.5px]">
-                {l.metric.toLocaleString('en-GB')}
-              </span>
-              <span role="cell">{l.metricType.replace('-', ' ')}</span>
-              <span role="cell" className={`text-right font-mono text-[12.5px] ${l.tag === 0 ? 'text-ink3' : ''}`}>
-                {l.tag === 0 ? 'none' : l.tag}
-              </span>
-            </div>
-          );
-        }}
-      />
-      {lines.length === 0 && <p className="p-3 text-ink2">Nothing fits what you typed.</p>}
-    </div>
+    <LineTable
+      label="What enters from outside"
+      columns={columns}
+      rows={lines}
+      keyOf={(l) => l.key}
+      at={same >= 0 ? same : lines.findIndex((l) => l.prefix === chosen)}
+      onChoose={(l) => go({ prefix: l.prefix, lsa: l.key })}
+      cells={(l) => [
+        { shown: l.prefix, title: l.prefix },
+        <>
+          {l.router}
+          {l.area !== undefined && (
+            <span className="text-ink2">
+              , in <AreaName id={l.area} quiet />
+            </span>
+          )}
+        </>,
+        fromWords[l.from],
+        { shown: l.type, title: l.name },
+        l.metric.toLocaleString('en-GB'),
+        l.metricType.replace('-', ' '),
+        <span className={l.tag === 0 ? 'text-ink3' : ''}>{l.tag === 0 ? 'none' : l.tag}</span>,
+      ]}
+      nothing="Nothing fits what you typed."
+      grows={false}
+    />
   );
 }
 

@@ -172,6 +172,16 @@ function TrialTable({
                   Make it so
                 </button>
               )}
+              {t.both && t.kind === open && (
+                <button
+                  type="button"
+                  className="control mt-1"
+                  aria-label={`Make ${areaNumbered(area).toLowerCase()} ${kindWords[t.kind]} in both families`}
+                  onClick={() => void makeChange(`${t.title}, in both families`, t.both ?? [])}
+                >
+                  In both families
+                </button>
+              )}
             </td>
           ))}
         </tr>

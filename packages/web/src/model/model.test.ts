@@ -1,7 +1,7 @@
 import { sheetNames } from '@gentle-compass/core/sheets/sheet-names';
 import fc from 'fast-check';
 import { rowHas, sortRows } from '../routes/route-table';
-import { changeWords, listWords } from '../parts/words';
+import { changeWords, listWords, withAreaNames } from '../parts/words';
 import { areaShows, formatAddress, parseAddress, stages } from './address';
 import type { RouteRow } from './view';
 
@@ -52,6 +52,15 @@ test('changes and lists in words', () => {
     'No neighbour and no route changed. 2 new findings.',
   );
   expect(listWords(['a', 'b', 'c'])).toBe('a, b and c');
+});
+test('areas in a sentence are followed by their names', () => {
+  const areas = [
+    { id: '0.0.0.10', name: 'Kelp labs' },
+    { id: '0.0.0.20', name: '' },
+  ];
+  expect(withAreaNames('Area 0.0.0.10 and area 0.0.0.20, not area 0.0.0.100 nor 0.0.0.10.', areas)).toBe(
+    'Area 0.0.0.10 Kelp labs and area 0.0.0.20, not area 0.0.0.100 nor 0.0.0.10.',
+  );
 });
 test('route rows are sorted by any column and narrowed by what they show', () => {
   const row = (key: number, metric: number | null, type: string, router: string): RouteRow => ({

@@ -8,7 +8,7 @@ import { lookAt } from '../model/families';
 import { go } from '../model/moving';
 import { useCost } from '../model/judging';
 import { useStore } from '../model/state';
-import { count } from './words';
+import { count, withAreaNames } from './words';
 
 /** What a finding costs now, in one sentence; empty when nothing. */
 export function consequenceWords(c: Consequence): string {
@@ -127,6 +127,7 @@ export function FindingCard({
         ? 'text-caution'
         : 'text-ink2';
   const first = finding.where.find((w) => w.router !== '');
+  const areas = useStore((s) => s.view?.areas);
   const other = useStore((s) => s.view !== undefined && s.view.families.length > 1 && s.view.family !== (finding.family ?? 4));
   const open = async (): Promise<void> => {
     // What a finding is about is shown as its own family has it.
@@ -144,7 +145,7 @@ export function FindingCard({
           {finding.accepted ? 'accepted' : finding.severity}
           {finding.family === 6 ? ' · IPv6' : other && ' · IPv4'}
         </span>{' '}
-        <span>{finding.message}</span>
+        <span>{withAreaNames(finding.message, areas)}</span>
       </button>
       <Cost finding={finding} />
       {mend && !finding.accepted && finding.repairs.length > 0 && <Repairs finding={finding} />}

@@ -52,6 +52,13 @@ export const areaName = (id: string): string => (id === '0.0.0.0' ? 'Backbone' :
 /** The same of an area by its number. */
 export const areaNumbered = (id: number): string => areaName(formatAddress(id));
 
+/** A sentence in which areas are followed by what they are called. */
+export const withAreaNames = (text: string, areas: readonly { readonly id: string; readonly name: string }[] = []): string =>
+  text.replace(/\b(area) (\d+\.\d+\.\d+\.\d+)\b/gi, (whole, _word, id: string) => {
+    const name = areas.find((a) => a.id === id)?.name ?? '';
+    return name === '' ? whole : `${whole} ${name}`;
+  });
+
 const collator = new Intl.Collator('en', { numeric: true });
 
 /** Order of names: `kelp-2` before `kelp-10`. One collator for all, as making one takes longer than a hundred comparisons. */
