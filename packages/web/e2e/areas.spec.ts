@@ -161,6 +161,9 @@ test('a statement says while it is typed what it takes; a filter at a border is 
   await page.getByRole('button', { name: 'At one alone: make it so' }).click();
   const flow = page.getByRole('table', { name: /^What without-10\.96\.0\.1-32 does over its own table/ });
   await expect(flow.getByRole('row', { name: /refuses what without/ }).getByRole('cell')).toHaveText(['1', '10.96.0.1/32']);
+  await expect(
+    page.getByText('For it 1 route is missing in one: the databases are untouched, one holds it all and floods it on; one cannot reach'),
+  ).toBeVisible();
   // It is gone from the table, and floods on: the database still holds it.
   await show(page, 'Databases');
   await page.getByLabel('Database of', { exact: true }).selectOption('one');

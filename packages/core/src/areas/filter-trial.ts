@@ -7,7 +7,7 @@ import { formatPrefix, type Prefix } from '../prefix/address';
 import { prefixId } from '../prefix/prefix-book';
 import type { Prediction } from '../predict';
 import { areaText } from './glance';
-import { domainDatabase, holdersOf } from './held';
+import { domainDatabase, heldKey, holdersOf } from './held';
 import { prefixesOf } from './lsa-words';
 import { trialDifference, type TrialDifference } from './trial-difference';
 
@@ -126,4 +126,25 @@ export function filterTwoWays(p: Prediction, documents: readonly SourceDocument[
       `${text} kept out of the own table of ${receiver}`,
     ),
   };
+}
+
+/** What a filter that is there does: everything against the same network without it. */
+export interface FilterEffect extends TrialDifference {
+  /** Advertisements that somebody would hold without it; 0: the databases are untouched, and it is about one table alone. */
+  readonly kept: number;
+}
+
+/**
+ * What a filter does as it stands, by taking it off for a look.
+ *
+ * @param off   the line of quick entry that takes it off
+ * @param area  of whose routers some are asked in a large design
+ */
+export function filterEffect(p: Prediction, documents: readonly SourceDocument[], off: string, area: number): FilterEffect | undefined {
+  const { plan } = readEntry(off, documents);
+  if (!plan) return undefined;
+  const without = p.edited(designFrom(applyEdits(documents, plan.edits)).design);
+  const held = (x: Prediction): Set<string> => new Set(domainDatabase(x).map(heldKey));
+  const now = held(p);
+  return { ...trialDifference(without, p, area), kept: [...held(without)].filter((k) => !now.has(k)).length };
 }

@@ -6,7 +6,7 @@ import { designFrom } from '../formats/read-set';
 import { predict, type Prediction } from '../predict';
 import { documentsFor, predictFor, prefixFor } from '../testing/mirror';
 import { three } from '../testing/three-areas';
-import { filterTwoWays } from './filter-trial';
+import { filterEffect, filterTwoWays } from './filter-trial';
 import { policyFlows } from './policy-flow';
 
 /** The documents after lines of quick entry. */
@@ -126,4 +126,28 @@ test('the same for IPv6, by lines of OSPFv3', () => {
     [4, 3],
   ]);
   expect(ways.border.lines.at(-1)).toMatch(/^v3 filter in area 1 on gate by without-2001-db8-/);
+});
+
+test('a filter that stands: what is missing for it, in one table or in the databases', () => {
+  const table = typed(
+    'prefixes far 10.96.0.1/32 on one',
+    'policy mine reject on one of far',
+    'policy mine accept on one',
+    'filter table on one by mine',
+  );
+  const own = filterEffect(predicted(table), table, 'filter table on one by off', 1);
+  expect([own?.kept, own?.tables]).toEqual([0, [{ router: 'one', lost: 1, gained: 0, changed: 0 }]]);
+  const border = typed(
+    'prefixes far 10.96.0.1/32 on gate',
+    'policy mine reject on gate of far',
+    'policy mine accept on gate',
+    'filter in area 1 on gate by mine',
+  );
+  const into = filterEffect(predicted(border), border, 'filter in area 1 on gate by off', 1);
+  expect([into?.kept, into?.tables, into?.outOfReach]).toEqual([
+    1,
+    [{ router: 'one', lost: 1, gained: 0, changed: 0 }],
+    [{ router: 'one', prefixes: ['10.96.0.1/32'] }],
+  ]);
+  expect(filterEffect(predicted(border), border, 'filter in area 2 on gate by off', 2)).toBeUndefined();
 });

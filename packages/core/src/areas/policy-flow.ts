@@ -14,6 +14,8 @@ export interface PolicyUse {
   readonly policies: readonly string[];
   /** What they decide over, in words. */
   readonly over: string;
+  /** The area whose borders it stands at, where it does. */
+  readonly area: number | undefined;
   /** What decides it away: the line of quick entry that takes the filter off; empty where there is none. */
   readonly off: string;
 }
@@ -94,6 +96,7 @@ function usesAt(p: Prediction, s: Speaker): { readonly use: PolicyUse; readonly 
           way: 'in',
           policies: a.summaryIn,
           over: `summaries into ${areaWords(id)}`,
+          area: id,
           off: `${v3}filter in area ${areaText(id)} on ${name} by off`,
         },
         subjects: border ? unfiltered(p, s, id) : [],
@@ -104,6 +107,7 @@ function usesAt(p: Prediction, s: Speaker): { readonly use: PolicyUse; readonly 
           way: 'out',
           policies: a.summaryOut,
           over: `summaries out of ${areaWords(id)}`,
+          area: id,
           off: `${v3}filter out area ${areaText(id)} on ${name} by off`,
         },
         subjects: border ? once(areas.filter((x) => x !== id).flatMap((x) => unfiltered(p, s, x, id))) : [],
@@ -111,13 +115,13 @@ function usesAt(p: Prediction, s: Speaker): { readonly use: PolicyUse; readonly 
   }
   if (s.instance.ribPolicy.length > 0)
     out.push({
-      use: { way: 'table', policies: s.instance.ribPolicy, over: 'its own table', off: `${v3}filter table on ${name} by off` },
+      use: { way: 'table', policies: s.instance.ribPolicy, over: 'its own table', area: undefined, off: `${v3}filter table on ${name} by off` },
       subjects: tableOf(p, s),
     });
   for (const r of s.instance.redistribution)
     if (r.policies.length > 0)
       out.push({
-        use: { way: 'bring', policies: r.policies, over: `${r.source} routes that it brings in`, off: '' },
+        use: { way: 'bring', policies: r.policies, over: `${r.source} routes that it brings in`, area: undefined, off: '' },
         subjects: p
           .localRoutes(s.routerIndex)
           .filter((l) => l.source === r.source)
@@ -127,7 +131,7 @@ function usesAt(p: Prediction, s: Speaker): { readonly use: PolicyUse; readonly 
   for (const d of s.router.policies.definitions.values())
     if (!used.has(d.name) && ![...s.router.policies.definitions.values()].some((x) => x.statements.some((st) => st.callPolicy === d.name)))
       out.push({
-        use: { way: 'unused', policies: [d.name], over: 'nothing yet; here is what it would do over its own table', off: '' },
+        use: { way: 'unused', policies: [d.name], over: 'nothing yet; here is what it would do over its own table', area: undefined, off: '' },
         subjects: tableOf(p, s),
       });
   return out;

@@ -1,11 +1,14 @@
 import * as fc from 'fast-check';
 import { applyEdits } from '../design/edit';
 import { parseFailure, type FailureSpec } from '../failures/outage';
+import type { SourceDocument } from '../documents/documents';
+import { readEntry } from '../entry/entry';
 import { designFrom } from '../formats/read-set';
 import { predict, type Prediction } from '../predict';
 import { campus } from '../testing/campus';
 import { campusOf, plans, type Plan } from '../testing/random-campus';
 import { comparePredictions, compareTables, type RouteChange } from './compare';
+import { countChanges } from './count-changes';
 import { untouchedRouters } from './untouched';
 
 const runs = { numRuns: 120, seed: 20_261_123, endOnFailure: true };
@@ -97,4 +100,28 @@ test('behind a summary of fixed cost, nobody outside is touched by what happens 
   const names = (after: Prediction): string[] => [...untouchedRouters(predict(read.design), after)].map((i) => read.design.routers[i]?.name ?? '');
   expect(names(predict(read.design, [{ kind: 'link', router: 'd', iface: 'to-e' }]))).toEqual(['a']);
   expect(names(predict(read.design))).toEqual(['a', 'b', 'd', 'e']);
+});
+
+test('a filter of a router’s own table is seen in that table, there and back, computed anew or from the state before', () => {
+  const net = () =>
+    campus()
+      .router('a', '10.96.0.1', 0)
+      .router('b', '10.96.0.2', 0)
+      .router('c', '10.96.0.3', 0)
+      .cable('a', 'b', '10.96.128.0', 0)
+      .cable('b', 'c', '10.96.128.2', 0);
+  const documents = net().documents();
+  const typed = (now: readonly SourceDocument[], line: string): readonly SourceDocument[] => applyEdits(now, readEntry(line, now).plan?.edits ?? []);
+  const ready = ['prefixes far 10.96.0.3/32 on a', 'policy no-far reject on a of far', 'policy no-far accept on a'].reduce(typed, documents);
+  const filtered = typed(ready, 'filter table on a by no-far');
+  const before = predict(designFrom(ready).design);
+  for (const after of [before.edited(designFrom(filtered).design), predict(designFrom(filtered).design)]) {
+    const words = (x: Prediction, y: Prediction) =>
+      comparePredictions(x, y).routers.map((r) => `${r.router} ${r.routes.map((c) => c.change).join()}`);
+    expect(words(before, after)).toEqual(['a lost']);
+    expect(words(after, before)).toEqual(['a gained']);
+    expect(countChanges(before, after)).toEqual({ lost: 1, gained: 0, changed: 0, routers: ['a'] });
+  }
+  const back = predict(designFrom(filtered).design);
+  expect(comparePredictions(back, back.edited(designFrom(ready).design)).gained).toBe(1);
 });

@@ -91,8 +91,9 @@ export function untouchedRouters(before: Prediction, after: Prediction): Readonl
   if (sharesNumbers(before, after)) {
     const moved = new Set<number>();
     for (const { speaker, count } of routeChanges(before, after)) if (count.lost + count.gained + count.changed > 0) moved.add(speaker.routerIndex);
-    routers.forEach((_, i) => {
-      if (!hit.has(i) && !moved.has(i) && !after.speakersOf(i).some(learns)) out.add(i);
+    routers.forEach((router, i) => {
+      // An edited router may take other things into its own table, whatever OSPF computes in it.
+      if (before.design.routers[i] === router && !hit.has(i) && !moved.has(i) && !after.speakersOf(i).some(learns)) out.add(i);
     });
     return out;
   }

@@ -1,6 +1,6 @@
 'use client';
 
-import type { FilterOutcome, FilterWays } from '@gentle-compass/core/areas/filter-trial';
+import type { FilterEffect, FilterOutcome, FilterWays } from '@gentle-compass/core/areas/filter-trial';
 import type { PolicyFlow } from '@gentle-compass/core/areas/policy-flow';
 import { formatAddress } from '@gentle-compass/core/prefix/address';
 import { useDeferredValue, useMemo, useState, type ReactNode } from 'react';
@@ -57,7 +57,7 @@ export function Filters() {
             {form('Filter…', 'filter')}
           </div>
           {flows?.map((f, n) => (
-            <Flow key={n} flow={f} />
+            <Flow key={n} router={router} flow={f} />
           ))}
           <TwoWays receiver={router} />
         </div>
@@ -80,7 +80,32 @@ export function Filters() {
   );
 }
 
-function Flow({ flow: f }: { readonly flow: PolicyFlow }) {
+/** What a filter does as it stands: what is missing where, and whether anybody's database has less for it. */
+function effectWords(e: FilterEffect, router: string): string {
+  const { lost, changed, routers } = e.routes;
+  if (e.kept === 0 && lost + changed === 0) return 'It changes nothing: what it refuses would not be there without it either.';
+  const where =
+    e.tables.length > 0
+      ? listWords(e.tables.slice(0, 6).map((t) => t.router)) + (routers > 6 ? ` and ${routers - 6} more` : '')
+      : count(routers, 'router');
+  const missing =
+    lost + changed === 0
+      ? 'No table is another one for it'
+      : `For it ${listWords([...(lost > 0 ? [`${count(lost, 'route')} are missing`] : []), ...(changed > 0 ? [`${count(changed, 'route')} go another way`] : [])])} in ${where}`;
+  const base =
+    e.kept === 0
+      ? `the databases are untouched, ${router} holds it all and floods it on`
+      : `${count(e.kept, 'advertisement')} never ${e.kept === 1 ? 'enters' : 'enter'} a database`;
+  const reach =
+    e.outOfReach.length === 0
+      ? 'nobody loses reach'
+      : `${listWords(e.outOfReach.slice(0, 4).map((r) => r.router))}${e.outOfReach.length > 4 ? ` and ${e.outOfReach.length - 4} more` : ''} cannot reach what it keeps out`;
+  return `${missing}: ${base}; ${reach}.`.replace('1 route are', '1 route is').replace('1 route go ', '1 route goes ');
+}
+
+function Flow({ router, flow: f }: { readonly router: string; readonly flow: PolicyFlow }) {
+  const view = useStore((s) => s.view);
+  const effect = useAnswer(() => (f.off === '' ? Promise.resolve(null) : workbench().areas.effect(router, f.off, f.area)), [view, router, f.off]);
   return (
     <section className="mb-4">
       <h2 className="mb-1 flex items-baseline gap-2 font-sans text-[13px]">
@@ -94,6 +119,7 @@ function Flow({ flow: f }: { readonly flow: PolicyFlow }) {
           </button>
         )}
       </h2>
+      {effect && <p className="mb-1">{effectWords(effect, router)}</p>}
       <PolicyFlowTable flow={f} />
     </section>
   );

@@ -1,5 +1,5 @@
 import { compareDatabases, type HeldByTwo } from '@gentle-compass/core/areas/databases-differ';
-import { filterTwoWays, type FilterWays } from '@gentle-compass/core/areas/filter-trial';
+import { filterEffect, filterTwoWays, type FilterEffect, type FilterWays } from '@gentle-compass/core/areas/filter-trial';
 import { floodingReach } from '@gentle-compass/core/areas/flooding';
 import { areasAtAGlance, type AreaGlance } from '@gentle-compass/core/areas/glance';
 import { databaseOf, domainDatabase, heldKey, type Held as HeldLsa } from '@gentle-compass/core/areas/held';
@@ -136,6 +136,13 @@ export class AreasDesk {
     const { now, documents } = this.held;
     const p = edits.length === 0 ? now : now.edited(designFrom(applyEdits(documents, edits)).design);
     return p.speakersOf(p.routerIndex(router)).flatMap((s) => policyFlows(p, s));
+  }
+
+  /** What a filter of a router does as it stands: in which tables something is missing for it, and whether the databases are untouched. */
+  effect(router: string, off: string, area: number | undefined): FilterEffect | null {
+    const { now, documents } = this.held;
+    const own = this.speaker(router);
+    return filterEffect(now, documents, off, area ?? (own ? now.routing.areasOf(own)[0] : undefined) ?? 0) ?? null;
   }
 
   /** One prefix kept out of an area at its border, and at one receiver alone; `null` where the text is no prefix. */
