@@ -125,7 +125,7 @@ test('what stands at each stub border, and redistribution that goes nowhere', ()
   const p = twoExits()
     .ospf('end', { redistribution: [{ source: 'static', metric: 1 }] })
     .predict();
-  expect(stubBorders(p).map((b) => `${b.area} ${b.router} ${b.says}`)).toEqual(['5 middle No type 5, summaries come in; 3 default at cost 7.']);
+  expect(stubBorders(p).map((b) => `${b.area} ${b.router} ${b.says}`)).toEqual(['5 middle No type 5, summaries come in; a default by type 3 at cost 7.']);
   expect(silenced(p)).toEqual(['end']);
   expect(stubBorders(predict(sample('saltmarsh-point').design)).map((b) => `${b.kind} ${b.router}`)).toEqual(
     expect.arrayContaining(['stub drydock-1', 'totally-stubby tidepool-1', 'nssa petrel-1']),

@@ -101,9 +101,9 @@ export function exitsAt(p: Prediction, s: Speaker, key: number): ExitsAt {
     const types = routing.areasOf(s).map((a) => routing.areaOf(s, a).type);
     if (types.includes('normal')) return { ...none, why: 'It reaches none of those that bring it.' };
     const byDefault = routing.table(s).has(prefixId(everything(p.family === 6).bits, 0))
-      ? 'a default takes its place'
-      : 'and no default takes its place';
-    return { ...none, why: `No type 5 enters ${types.includes('nssa') ? 'its NSSA' : 'its stub area'}: ${byDefault}.` };
+      ? ': a default takes its place'
+      : ', and no default takes its place';
+    return { ...none, why: `No type 5 enters ${types.includes('nssa') ? 'its NSSA' : 'its stub area'}${byDefault}.` };
   }
   const used = exits.filter((e) => e === first || e.rule === 'equal' || e.rule === 'same-thing');
   const others = exits.filter((e) => !used.includes(e));
@@ -200,9 +200,9 @@ export function stubBorders(p: Prediction): StubBorder[] {
       const summaries = a.summary ? 'summaries come in' : 'no summaries come in';
       const told =
         a.type === 'stub' || !a.summary
-          ? `${typeText(p.family === 6 ? 0x2003 : 3)} default at cost ${a.defaultCost}`
+          ? `a default by type ${typeText(p.family === 6 ? 0x2003 : 3)} at cost ${a.defaultCost}`
           : a.nssaDefault
-            ? `type 7 default at metric ${a.defaultCost}, ${a.nssaDefaultType}`
+            ? `a default by type 7 at metric ${a.defaultCost}, ${a.nssaDefaultType}`
             : 'no default: what is outside is not reached by it';
       return [{ area: id, kind: areaKindOf(a.type, a.summary), router: s.router.name, says: `No type 5, ${summaries}; ${told}.` }];
     });
