@@ -106,7 +106,7 @@ describe('worksheets', () => {
       for (const x of r.interfaces) for (const a of x.addresses6) expect(text).toContain(`${formatIpv6(a.bits)}/${a.length}`);
       for (const x of r.interfaces) expect(text).toContain(`| ${x.name} |`);
       for (const o of r.instances) {
-        for (const a of o.areas) expect(text).toContain(`- Area ${formatAddress(a.id)}:`);
+        for (const a of o.areas) expect(text).toContain(`- Area ${formatAddress(a.id)}${a.name === '' ? '' : ` (${a.name})`}:`);
         for (const a of o.areas) for (const range of a.ranges) expect(text).toContain(`ummarise ${formatPrefix(range.prefix)}`);
         if (o.redistribution.length > 0) expect(text).toContain('Redistribute');
         if (o.defaultRoute) expect(text).toContain('Announce a default');
