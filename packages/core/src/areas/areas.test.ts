@@ -164,6 +164,10 @@ describe('areas at a glance', () => {
     expect(one?.limits).toEqual([{ type: '3', atMost: 6, name: 'few summaries' }]);
     expect(one?.tables).toEqual([{ router: 'one', atMost: 12, name: 'a small table' }]);
     expect(areasAtAGlance(net.predict()).find((a) => a.id === 2)?.tables).toEqual([]);
+    // Of OSPFv3 the same number means the whole LS type, as its load is written.
+    const six = areasAtAGlance(predictFor(6, documentsFor(6, net.documents()))).find((a) => a.id === 1);
+    expect([...new Set(six?.limits.map((l) => l.type))]).toEqual(['0x2003']);
+    expect(six?.load.map((l) => l.type)).toContain('0x2003');
   });
 
   test('both families of the sample campus have the same areas, border routers and reasons', () => {

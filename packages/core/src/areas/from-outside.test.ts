@@ -38,9 +38,9 @@ describe('which exit wins, and by which rule', () => {
   test('equal type 2: the nearer one; each boundary router keeps its own', () => {
     expect(exits(twoExits().predict(), handedPrefix)).toEqual([
       'end: - | No type 5 enters its stub area: a default takes its place.',
-      'left: right external-2 20 40 | It is the only one.',
+      'left: - | Its own table takes its static route, before what OSPF brings.',
       'middle: left external-2 20 10 | Before right: it is nearer.',
-      'right: left external-2 20 40 | It is the only one.',
+      'right: - | Its own table takes its static route, before what OSPF brings.',
     ]);
   });
 
@@ -49,7 +49,7 @@ describe('which exit wins, and by which rule', () => {
     expect(at(twoExits({}, { metric: 5 }))).toBe('middle: right external-2 5 30 | Before left: its type 2 metric is smaller.');
     expect(at(twoExits({}, { metric: 500, 'metric-type': 'type-1' }))).toBe('middle: right external-1 530 | Before left: type 1 goes before type 2.');
     const even = twoExits();
-    expect(at(even.cable('left', 'right', '10.96.128.8', 0, 1).ospf('middle', {}))).toContain('left external-2 20 10');
+    expect(at(even.cable('left', 'right', '10.96.128.8', 0, 1))).toContain('left external-2 20 10');
   });
 
   test('both are used where nothing decides, and a prefix from inside is not taken from outside', () => {
@@ -125,7 +125,9 @@ test('what stands at each stub border, and redistribution that goes nowhere', ()
   const p = twoExits()
     .ospf('end', { redistribution: [{ source: 'static', metric: 1 }] })
     .predict();
-  expect(stubBorders(p).map((b) => `${b.area} ${b.router} ${b.says}`)).toEqual(['5 middle No type 5, summaries come in; a default by type 3 at cost 7.']);
+  expect(stubBorders(p).map((b) => `${b.area} ${b.router} ${b.says}`)).toEqual([
+    '5 middle No type 5, summaries come in; a default by type 3 at cost 7.',
+  ]);
   expect(silenced(p)).toEqual(['end']);
   expect(stubBorders(predict(sample('saltmarsh-point').design)).map((b) => `${b.kind} ${b.router}`)).toEqual(
     expect.arrayContaining(['stub drydock-1', 'totally-stubby tidepool-1', 'nssa petrel-1']),
@@ -156,6 +158,29 @@ describe('the circle of two-point redistribution', () => {
     const refused = twoPoints({ over: { policy: ['none'] } }).document('east', policies({ none: [{ refuse: true }] }));
     expect(seen(refused)).toEqual(['ended: west>east east>west The policy none keeps west from handing it over.']);
     expect(seen(twoPoints().ospf('east', { redistribution: [] }))).toEqual([]);
+  });
+
+  test('told in an NSSA it is heard through its translator; told where it is not heard, nothing goes round', () => {
+    // East alone in an area of its own behind west: as an NSSA west reads its type 7 itself; in a stub area nothing comes out.
+    const behind = (type: string): Campus => {
+      const net = campus()
+        .router('core', '10.96.0.1', 0, { redistribution: [{ source: 'static', metric: 20 }] })
+        .router('west', '10.96.0.3', 0)
+        .router('east', '10.97.0.2', 4, {
+          'other-routes': [{ prefix: handedPrefix, preference: 90, 'next-hop': '10.96.200.1', 'learnt-from': 'west' }],
+          redistribution: [{ source: 'other', metric: 5, 'metric-type': 'type-1' }],
+        })
+        .cable('core', 'west', '10.96.128.0', 0)
+        .cable('west', 'east', '10.97.128.0', 4)
+        .port('east', 'over', '10.96.200.2/30', null)
+        .port('west', 'over', '10.96.200.1/30', null)
+        .port('core', 'out', '203.0.113.2/30', null)
+        .static('core', handedPrefix, '203.0.113.1');
+      for (const r of ['west', 'east']) net.area(r, 4, { 'area-type': type });
+      return net;
+    };
+    expect(circles(behind('nssa-area').predict()).map((c) => c.state)).toEqual(['closed']);
+    expect(circles(behind('stub-area').predict())).toEqual([]);
   });
 
   test('over three routers: each hands on what the next one told OSPF', () => {

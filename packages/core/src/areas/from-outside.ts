@@ -83,21 +83,24 @@ const ruleWords: Readonly<Record<ExitRule, string>> = {
   'smaller-metric': 'its type 2 metric is smaller',
   'preferred-path': 'the way to it leads through an area other than the backbone (§16.4.1)',
   nearer: 'it is nearer',
-  'same-thing': 'both say the same, the translated one stands back (RFC 3101 §2.5)',
+  'same-thing': 'both say the same, and one stands back (RFC 3101 §2.5)',
   equal: 'they are equal, both are used',
 };
+
+const ownWords = { direct: 'an interface of its own', static: 'its static route', other: 'what another protocol brings' } as const;
 
 /** Which exit wins at a router for a prefix, and by which rule (RFC 2328 §16.4 (6), RFC 3101 §2.5 (6)). */
 export function exitsAt(p: Prediction, s: Speaker, key: number): ExitsAt {
   const none = { router: s.router.name, to: [], type: '', metric: undefined, distance: undefined };
   const { routing } = p;
   if (routing.hasInside(s, key)) return { ...none, why: 'It has the prefix from inside: what comes from outside is not looked at.' };
+  const line = p.rib(s.routerIndex).find((r) => r.key === key);
+  if (line && line.source !== 'ospf' && line.source !== 'ospf-discard')
+    return { ...none, why: `Its own table takes ${ownWords[line.source]}, before what OSPF brings.` };
   const exits = routing.exits(s, key);
   const [first] = exits;
   if (!first) {
-    const nssa = routing.areasOf(s).flatMap((a) => routing.database(s, a)?.nssa ?? []);
-    if ([...routing.externals(s), ...nssa].some((l) => l.speaker === s.index && prefixId(l.bits, l.length) === key))
-      return { ...none, why: 'It brings the prefix in itself.' };
+    if (tells(p, s, key)) return { ...none, why: 'It brings the prefix in itself.' };
     const types = routing.areasOf(s).map((a) => routing.areaOf(s, a).type);
     if (types.includes('normal')) return { ...none, why: 'It reaches none of those that bring it.' };
     const byDefault = routing.table(s).has(prefixId(everything(p.family === 6).bits, 0))
@@ -105,7 +108,8 @@ export function exitsAt(p: Prediction, s: Speaker, key: number): ExitsAt {
       : ', and no default takes its place';
     return { ...none, why: `No type 5 enters ${types.includes('nssa') ? 'its NSSA' : 'its stub area'}${byDefault}.` };
   }
-  const used = exits.filter((e) => e === first || e.rule === 'equal' || e.rule === 'same-thing');
+  if (!line) return { ...none, why: 'OSPF brings it, and its own table refuses it.' };
+  const used = exits.filter((e) => e === first || e.rule === 'equal');
   const others = exits.filter((e) => !used.includes(e));
   const names = (list: typeof exits): string[] => [...new Set(list.map((e) => routerNamed(p, e.lsa.adv)))];
   const parts = others.map((e) => `before ${routerNamed(p, e.lsa.adv)}: ${ruleWords[e.rule ?? 'equal']}`);
@@ -253,8 +257,7 @@ export function circles(p: Prediction): Circle[] {
         ];
       if (over.is !== 'stands')
         return [{ prefix, steps, state: 'open', why: `${from.router.name} has it from nowhere else now; when it has, this way is open.` }];
-      const said = p.routing.externals(from).some((l) => l.speaker === s.index && prefixId(l.bits, l.length) === route.key);
-      if (!said) {
+      if (!tells(p, s, route.key)) {
         const mine = p.rib(s.routerIndex).some((r) => r.key === route.key && r.source === 'other');
         if (!mine) return [{ prefix, steps, state: 'open', why: `${s.router.name} takes a better route to it, and does not tell OSPF of this one.` }];
         return into.policies.length > 0
@@ -268,6 +271,8 @@ export function circles(p: Prediction): Circle[] {
             ]
           : [];
       }
+      // Where it is not heard, behind a stub area or in another NSSA, nothing goes round.
+      if (!p.routing.exits(from, route.key).some((e) => tellerOf(p, e.lsa, route.key) === s)) return [];
       const way = wayBack(p, from, s, route.key);
       if (way) return [{ prefix, steps: [steps[0] ?? { from: '', to: '', by: 'OSPF' }, ...way], state: 'closed', why: closedWords(from, s) }];
       const taken = exitsAt(p, from, route.key);
@@ -279,6 +284,12 @@ export function circles(p: Prediction): Circle[] {
     }),
   );
 }
+
+/** Whether a router itself tells OSPF of a prefix from outside, by type 5 or in an NSSA. */
+const tells = (p: Prediction, s: Speaker, key: number): boolean =>
+  [...p.routing.externals(s), ...p.routing.areasOf(s).flatMap((a) => p.routing.database(s, a)?.nssa ?? [])].some(
+    (l) => l.speaker === s.index && prefixId(l.bits, l.length) === key,
+  );
 
 const closedWords = (from: Speaker, s: Speaker): string =>
   `${from.router.name} believes what ${s.router.name} tells of it, and ${s.router.name} has it from ${from.router.name}: packets go round, and the prefix stays when its origin is gone.`;

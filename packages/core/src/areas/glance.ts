@@ -175,7 +175,7 @@ export function areasAtAGlance(p: Prediction): AreaGlance[] {
       load: loads[0] ?? [],
       limits: p.design.settings.expectations.flatMap((e) =>
         e.kind === 'advertisements' && e.area === id && (e.family ?? p.family) === p.family
-          ? [{ type: String(e.type), atMost: e.atMost, name: e.name }]
+          ? [{ type: typeText(p.family === 6 ? (e.type === 5 ? 0x4000 : 0x2000) | e.type : e.type), atMost: e.atMost, name: e.name }]
           : [],
       ),
       tables: p.design.settings.expectations.flatMap((e) =>

@@ -6,6 +6,7 @@ import { designFrom } from '../formats/read-set';
 import { predict, type Prediction } from '../predict';
 import { documentsFor, predictFor, prefixFor } from '../testing/mirror';
 import { three } from '../testing/three-areas';
+import { policies, twoPoints } from '../testing/two-points';
 import { filterEffect, filterTwoWays } from './filter-trial';
 import { policyFlows } from './policy-flow';
 
@@ -81,6 +82,20 @@ describe('what each statement takes of the prefixes that are there', () => {
     // The backbone's two loopbacks and cable, a loopback and a cable of areas 2 and 3 each, and the static; nothing of area 1 comes out.
     expect(flows(p, 'core')[0]).toBe('unused nothing yet; here is what it would do over its own table, passed 8');
   });
+});
+
+test('what is handed over, and what comes with the tag that it was given there', () => {
+  const net = twoPoints({ over: { policy: ['mark'] }, into: { policy: ['refuse'] } }).document(
+    'east',
+    policies({ mark: [{ tags: [5], refuse: true }, { setTag: 77 }], refuse: [{ tags: [77], refuse: true }] }),
+  );
+  const all = flows(net.predict(), 'east');
+  expect(all.filter((l) => !l.startsWith('  '))).toEqual([
+    'bring other routes that it brings in, passed 0',
+    'handed routes that other routers hand over, passed 1',
+  ]);
+  expect(all.find((l) => l.includes('with tag 77: '))).toBe('  0 refuses everything with tag 77: 198.51.100.0/24');
+  expect(all.find((l) => l.includes('gives tag 77'))).toBe('  1 takes everything, gives tag 77: 198.51.100.0/24 (tag 77)');
 });
 
 test('one prefix kept out at the border is never in the databases; at one receiver it is gone from one table and floods on', () => {

@@ -1,10 +1,11 @@
 import type { Speaker } from '../adjacency/speakers';
-import type { Area } from '../design/design';
+import type { Area, Redistribution } from '../design/design';
 import { applyPolicies, type PolicyDefinition, type PolicySubject } from '../design/policy';
 import { statementWords } from '../evidence/policy-words';
 import { networkSummaries, type SummaryWriter } from '../lsdb/summary-lsa';
 import { compareAddresses, formatPrefix } from '../prefix/address';
 import type { Prediction } from '../predict';
+import { prefixesInOspf } from '../routes/local-routes';
 import { areaWords } from './flooding';
 import { areaText } from './glance';
 
@@ -81,6 +82,16 @@ function tableOf(p: Prediction, s: Speaker): PolicySubject[] {
   }));
 }
 
+/** What of a source stands in the router's own table and is not in OSPF by itself, as redistribution looks at it. */
+function broughtIn(p: Prediction, s: Speaker, r: Redistribution): PolicySubject[] {
+  const selected = new Set(p.rib(s.routerIndex).flatMap((x) => (x.source === r.source ? [x.key] : [])));
+  const inOspf = prefixesInOspf(s);
+  return p
+    .localRoutes(s.routerIndex)
+    .filter((l) => l.source === r.source && selected.has(l.key) && !(l.source === 'direct' && inOspf.has(l.key)))
+    .map((l) => ({ prefix: l, metric: r.metric, metricType: r.metricType, tag: p.routing.handing(s, l).tag || r.tag }));
+}
+
 /** Every place where policies decide in a router, and what comes there (RFC 2328 §12.4.3, RFC 9067). */
 function usesAt(p: Prediction, s: Speaker): { readonly use: PolicyUse; readonly subjects: readonly PolicySubject[] }[] {
   const v3 = p.family === 6 ? 'v3 ' : '';
@@ -122,11 +133,14 @@ function usesAt(p: Prediction, s: Speaker): { readonly use: PolicyUse; readonly 
     if (r.policies.length > 0)
       out.push({
         use: { way: 'bring', policies: r.policies, over: `${r.source} routes that it brings in`, area: undefined, off: '' },
-        subjects: p
-          .localRoutes(s.routerIndex)
-          .filter((l) => l.source === r.source)
-          .map((l) => ({ prefix: l, metric: r.metric, metricType: r.metricType, tag: l.tag ?? r.tag })),
+        subjects: broughtIn(p, s, r),
       });
+  const handed = p.routing.localRoutes(s).filter((l) => (l.handedBy?.policies.length ?? 0) > 0);
+  for (const policies of new Map(handed.map((l) => [l.handedBy?.policies.join(), l.handedBy?.policies ?? []])).values())
+    out.push({
+      use: { way: 'handed', policies, over: 'routes that other routers hand over', area: undefined, off: '' },
+      subjects: handed.filter((l) => l.handedBy?.policies.join() === policies.join()).flatMap((l) => p.routing.handing(s, l).line ?? []),
+    });
   const used = new Set(out.flatMap((x) => x.use.policies));
   for (const d of s.router.policies.definitions.values())
     if (!used.has(d.name) && ![...s.router.policies.definitions.values()].some((x) => x.statements.some((st) => st.callPolicy === d.name)))

@@ -44,6 +44,7 @@ export function usesOfPolicy(r: Router, name: string): string[] {
     ...calls,
     ...r.instances.flatMap((o) => [
       ...o.redistribution.filter((x) => x.policies.includes(name)).map((x) => `${x.source} routes that it brings in`),
+      ...(o.otherRoutes.some((x) => x.policies.includes(name)) ? ['routes that other routers hand over'] : []),
       ...(o.ribPolicy.includes(name) ? ['its own table'] : []),
       ...o.areas.flatMap((a) => [
         ...(a.summaryIn.includes(name) ? [`summaries into ${areaName(a.id)}`] : []),

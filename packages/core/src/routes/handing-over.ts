@@ -11,12 +11,6 @@ export interface HandingGround {
   ospfRoute(s: Speaker, key: number): Route | undefined;
 }
 
-/** What a router's table says of a prefix from another source than the protocol that hands over. */
-export interface HandedLine {
-  readonly source: 'direct' | 'static' | 'ospf';
-  readonly subject: PolicySubject;
-}
-
 /** Preference of an OSPF route in the router's own table. */
 export function preferenceOf(s: Speaker, r: Pick<Route, 'type'>): number {
   const p = s.instance.preference;
@@ -36,24 +30,21 @@ const outside = (r: Route): PolicySubject => ({
  *
  * @param asked  routers that wait for this answer: what goes round in a circle holds nothing up
  */
-function lineOf(ground: HandingGround, router: string, route: LocalRoute, asked: ReadonlySet<string>): HandedLine | undefined {
-  let best: { readonly preference: number; readonly line: HandedLine | undefined } | undefined;
-  const offer = (preference: number, line: HandedLine | undefined): void => {
+function lineOf(ground: HandingGround, router: string, route: LocalRoute, asked: ReadonlySet<string>): PolicySubject | undefined {
+  let best: { readonly preference: number; readonly line: PolicySubject | undefined } | undefined;
+  // Of equal preferences the first counts, as in the router's own table: its own routes, OSPF, the other protocol.
+  const offer = (preference: number, line: PolicySubject | undefined): void => {
     if (!best || preference < best.preference) best = { preference, line };
   };
   for (const s of ground.speakers) {
     if (s.router.name !== router) continue;
-    for (const l of ground.localRoutes(s)) {
-      if (l.key !== route.key) continue;
-      if (l.source !== 'other') offer(l.preference, { source: l.source, subject: { prefix: l, metric: 0, metricType: 'type-2', tag: 0 } });
-      else if (!l.handedBy || handing(ground, s, l, asked).is === 'stands') offer(l.preference, undefined);
-    }
+    const locals = ground.localRoutes(s).filter((l) => l.key === route.key);
+    for (const l of locals) if (l.source !== 'other') offer(l.preference, { prefix: l, metric: 0, metricType: 'type-2', tag: 0 });
     const ospf = ground.ospfRoute(s, route.key);
-    if (!ospf) continue;
-    const subject = outside(ospf);
     const { ribPolicy } = s.instance;
-    if (ribPolicy.length === 0 || applyPolicies(s.router.policies, ribPolicy, subject).accepted)
-      offer(preferenceOf(s, ospf), { source: 'ospf', subject });
+    if (ospf && (ribPolicy.length === 0 || applyPolicies(s.router.policies, ribPolicy, outside(ospf)).accepted))
+      offer(preferenceOf(s, ospf), outside(ospf));
+    for (const l of locals) if (l.source === 'other' && handing(ground, s, l, asked).is === 'stands') offer(l.preference, undefined);
   }
   return best?.line;
 }
@@ -63,6 +54,8 @@ export interface Handing {
   readonly is: 'stands' | 'unknown-router' | 'not-there' | 'refused';
   /** The tag that it comes with: that of the line handed over, or what the policy set. */
   readonly tag: number;
+  /** The line of the other router's table, before the policy; `undefined`: there is none to hand over. */
+  readonly line?: PolicySubject;
 }
 
 /** Whether a route that another router hands over stands: that router has it from another source, and the policy lets it pass. */
@@ -72,6 +65,6 @@ export function handing(ground: HandingGround, s: Speaker, route: LocalRoute, as
   if (!ground.speakers.some((x) => x.router.name === handedBy.router)) return { is: 'unknown-router', tag: 0 };
   const line = asked.has(handedBy.router) ? undefined : lineOf(ground, handedBy.router, route, new Set([...asked, handedBy.router]));
   if (!line) return { is: 'not-there', tag: 0 };
-  const { accepted, subject } = applyPolicies(s.router.policies, handedBy.policies, line.subject);
-  return { is: accepted ? 'stands' : 'refused', tag: subject.tag };
+  const { accepted, subject } = applyPolicies(s.router.policies, handedBy.policies, line);
+  return { is: accepted ? 'stands' : 'refused', tag: subject.tag, line };
 }

@@ -69,6 +69,7 @@ export const policyUnknown: Check = {
       const { policies } = s.router;
       const named = [
         ...s.instance.redistribution.flatMap((r) => r.policies.map((p) => ({ p, at: 'redistribution' }))),
+        ...s.instance.otherRoutes.flatMap((r) => r.policies.map((p) => ({ p, at: 'other-routes' }))),
         ...s.instance.ribPolicy.map((p) => ({ p, at: 'rib-policy' })),
         ...s.instance.areas.flatMap((a) => [...a.summaryIn, ...a.summaryOut].map((p) => ({ p, at: `areas/area[${formatAddress(a.id)}]` }))),
       ];
