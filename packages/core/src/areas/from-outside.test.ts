@@ -6,7 +6,7 @@ import { campus, type Campus } from '../testing/campus';
 import { documentsFor, predictFor, prefixFor } from '../testing/mirror';
 import { sample } from '../testing/sample';
 import { handedPrefix, policies, twoPoints } from '../testing/two-points';
-import { circles, exitsAt, nssaTranslators, outsidePrefixes, silenced, stubBorders } from './from-outside';
+import { circles, exitsAt, importing, nssaTranslators, outsidePrefixes, silenced, stubBorders } from './from-outside';
 
 const exits = (p: Prediction, prefix: string): string[] => {
   const at = prefixNumber.read(prefix);
@@ -129,6 +129,7 @@ test('what stands at each stub border, and redistribution that goes nowhere', ()
     '5 middle No type 5, summaries come in; a default by type 3 at cost 7.',
   ]);
   expect(silenced(p)).toEqual(['end']);
+  expect(importing(p)).toEqual(['end', 'left', 'right']);
   expect(stubBorders(predict(sample('saltmarsh-point').design)).map((b) => `${b.kind} ${b.router}`)).toEqual(
     expect.arrayContaining(['stub drydock-1', 'totally-stubby tidepool-1', 'nssa petrel-1']),
   );

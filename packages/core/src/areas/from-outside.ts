@@ -213,6 +213,9 @@ export function stubBorders(p: Prediction): StubBorder[] {
   });
 }
 
+/** Routers that are asked to bring something in, whether they have anything to bring or not. */
+export const importing = (p: Prediction): string[] => p.adjacencies.speakers.filter(imports).map((s) => s.router.name);
+
 /** Routers that bring in what goes nowhere: they stand in stub areas alone. */
 export const silenced = (p: Prediction): string[] =>
   p.adjacencies.speakers.filter((s) => imports(s) && !p.routing.isBoundaryRouter(s)).map((s) => s.router.name);

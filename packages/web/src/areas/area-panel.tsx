@@ -7,20 +7,13 @@ import { AreaName } from '../parts/area-name';
 import { FindingCard } from '../parts/finding-card';
 import { NumberTable } from '../parts/number-table';
 import { Panel, Section } from '../parts/panel';
-import { areaNumbered, count, listWords } from '../parts/words';
+import { areaNumbered, count, someOf } from '../parts/words';
+import { RouterLink } from '../parts/router-link';
 import { stageOfRule } from '../parts/stage-of-rule';
 import { kindWords, totalOf } from './area-words';
 
 /** Routers in a list at once; the others are counted. */
 const shown = 40;
-
-function RouterLink({ name }: { readonly name: string }) {
-  return (
-    <button type="button" className="link" onClick={() => go({ stage: 'layout', router: name, segment: undefined })}>
-      {name}
-    </button>
-  );
-}
 
 /** Routers that stand somewhere, each with the sentence why. */
 function Roles({ title, roles }: { readonly title: string; readonly roles: readonly RoleAt[] }) {
@@ -64,8 +57,7 @@ export function AreaPanel({ area: a }: { readonly area: AreaGlance }) {
         <Section title="Its routers do not agree">
           {a.kinds.map((k) => (
             <p key={k.kind}>
-              <strong className="font-semibold">{kindWords[k.kind]}</strong> in {listWords(k.routers.slice(0, 6))}
-              {k.routers.length > 6 ? ` and ${k.routers.length - 6} more` : ''}
+              <strong className="font-semibold">{kindWords[k.kind]}</strong> in {someOf(k.routers, 6)}
             </p>
           ))}
         </Section>
@@ -122,8 +114,7 @@ export function AreaPanel({ area: a }: { readonly area: AreaGlance }) {
         <Section title={`${a.pieces.length} pieces that do not hear each other`}>
           {a.pieces.map((p, n) => (
             <p key={p[0]} className="border-b border-fine py-1">
-              {n + 1}: {listWords(p.slice(0, 8))}
-              {p.length > 8 ? ` and ${p.length - 8} more` : ''}
+              {n + 1}: {someOf(p, 8)}
             </p>
           ))}
         </Section>

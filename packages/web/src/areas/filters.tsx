@@ -14,7 +14,7 @@ import { Panel, Section } from '../parts/panel';
 import { passedWords, PolicyFlowTable } from '../parts/policy-flows';
 import { stageOfRule } from '../parts/stage-of-rule';
 import { useAnswer } from '../parts/use-answer';
-import { byName, count, listWords } from '../parts/words';
+import { byName, count, listWords, someOf } from '../parts/words';
 import { workbench } from '../worker/client';
 import { AreasHead } from './areas-head';
 
@@ -86,12 +86,15 @@ function effectWords(e: FilterEffect, router: string): string {
   if (e.kept === 0 && lost + changed === 0) return 'It changes nothing: what it refuses would not be there without it either.';
   const where =
     e.tables.length > 0
-      ? listWords(e.tables.slice(0, 6).map((t) => t.router)) + (routers > 6 ? ` and ${routers - 6} more` : '')
+      ? someOf(
+          e.tables.map((t) => t.router),
+          6,
+        )
       : count(routers, 'router');
   const missing =
     lost + changed === 0
       ? 'No table is another one for it'
-      : `For it ${listWords([...(lost > 0 ? [`${count(lost, 'route')} are missing`] : []), ...(changed > 0 ? [`${count(changed, 'route')} go another way`] : [])])} in ${where}`;
+      : `For it ${listWords([...(lost > 0 ? [`${count(lost, 'route')} ${lost === 1 ? 'is' : 'are'} missing`] : []), ...(changed > 0 ? [`${count(changed, 'route')} ${changed === 1 ? 'goes' : 'go'} another way`] : [])])} in ${where}`;
   const base =
     e.kept === 0
       ? `the databases are untouched, ${router} holds it all and floods it on`
@@ -99,8 +102,11 @@ function effectWords(e: FilterEffect, router: string): string {
   const reach =
     e.outOfReach.length === 0
       ? 'nobody loses reach'
-      : `${listWords(e.outOfReach.slice(0, 4).map((r) => r.router))}${e.outOfReach.length > 4 ? ` and ${e.outOfReach.length - 4} more` : ''} cannot reach what it keeps out`;
-  return `${missing}: ${base}; ${reach}.`.replace('1 route are', '1 route is').replace('1 route go ', '1 route goes ');
+      : `${someOf(
+          e.outOfReach.map((r) => r.router),
+          4,
+        )} cannot reach what it keeps out`;
+  return `${missing}: ${base}; ${reach}.`;
 }
 
 function Flow({ router, flow: f }: { readonly router: string; readonly flow: PolicyFlow }) {
@@ -229,7 +235,10 @@ function Compared({ ways, receiver }: { readonly ways: FilterWays; readonly rece
             ? 'none'
             : o.tables.length === 0
               ? count(o.routes.routers, 'table')
-              : listWords(o.tables.slice(0, 5).map((r) => r.router)) + (o.tables.length > 5 ? ` and ${o.tables.length - 5} more` : ''),
+              : someOf(
+                  o.tables.map((r) => r.router),
+                  5,
+                ),
         )}
         {row('who loses reach', (o) =>
           o.outOfReach.length === 0 ? (
@@ -238,8 +247,7 @@ function Compared({ ways, receiver }: { readonly ways: FilterWays; readonly rece
             <ul>
               {o.outOfReach.slice(0, 5).map((r) => (
                 <li key={r.router}>
-                  <span className="text-accent">{r.router}</span> <span className="font-mono text-xs">{r.prefixes.slice(0, 3).join(', ')}</span>
-                  {r.prefixes.length > 3 ? ` and ${r.prefixes.length - 3} more` : ''}
+                  <span className="text-accent">{r.router}</span> <span className="font-mono text-xs">{someOf(r.prefixes, 3)}</span>
                 </li>
               ))}
               {o.outOfReach.length > 5 && <li className="text-ink2">{count(o.outOfReach.length - 5, 'more')}</li>}

@@ -5,6 +5,7 @@ import { go } from '../model/moving';
 import { useStore } from '../model/state';
 import { AreaName } from '../parts/area-name';
 import { useAnswer } from '../parts/use-answer';
+import { someOf } from '../parts/words';
 import { workbench } from '../worker/client';
 import { AreaPanel } from './area-panel';
 import { attachedWords, kindWords, loadBySource, sourceCounts, sourceFill, sources, sourceWords, totalOf } from './area-words';
@@ -59,15 +60,6 @@ export function troublesOf(a: AreaGlance): string[] {
   ];
 }
 
-/** Names of some routers; the others are counted. */
-const few = (list: AreaGlance['borders']): string =>
-  list.length > 9
-    ? `${list
-        .slice(0, 8)
-        .map((b) => b.router)
-        .join(', ')} and ${list.length - 8} more`
-    : list.map((b) => b.router).join(', ');
-
 const cell = 'border-t border-fine py-2 pr-4 align-top';
 
 function AreaTable({ areas, chosen, most }: { readonly areas: readonly AreaGlance[]; readonly chosen: number | undefined; readonly most: number }) {
@@ -115,8 +107,23 @@ function AreaTable({ areas, chosen, most }: { readonly areas: readonly AreaGlanc
               </th>
               <td className={`${cell} text-right font-mono text-[12.5px]`}>{a.routers.length}</td>
               <td className={cell}>
-                {a.borders.length === 0 ? <span className="text-ink2">none</span> : few(a.borders)}
-                {a.boundaries.length > 0 && <span className="block text-ink2">boundary: {few(a.boundaries)}</span>}
+                {a.borders.length === 0 ? (
+                  <span className="text-ink2">none</span>
+                ) : (
+                  someOf(
+                    a.borders.map((b) => b.router),
+                    8,
+                  )
+                )}
+                {a.boundaries.length > 0 && (
+                  <span className="block text-ink2">
+                    boundary:{' '}
+                    {someOf(
+                      a.boundaries.map((b) => b.router),
+                      8,
+                    )}
+                  </span>
+                )}
               </td>
               <td className={`${cell} pr-3`}>
                 <span className="flex items-center gap-2">

@@ -11,7 +11,7 @@ import { LineTable, type LineColumn } from '../parts/line-table';
 import { Panel, Section } from '../parts/panel';
 
 import { useAnswer } from '../parts/use-answer';
-import { count, listWords } from '../parts/words';
+import { count, listWords, someOf } from '../parts/words';
 import { workbench } from '../worker/client';
 import { useAdvertisement } from './advertisement-panel';
 import { kindWords } from './area-words';
@@ -82,7 +82,7 @@ export function Outside() {
           {outside?.circles.map((c) => (
             <CircleDrawn key={`${c.prefix} ${c.steps.map((s) => s.from).join()}`} circle={c} />
           ))}
-          {outside && lines.length === 0 ? <Nothing /> : <Entrances lines={shown} chosen={chosen} />}
+          {outside && lines.length === 0 ? <Nothing importing={outside.importing} /> : <Entrances lines={shown} chosen={chosen} />}
           {chosen !== undefined && exits && exits.length > 0 && <Exits prefix={chosen} exits={exits} />}
         </div>
       </div>
@@ -91,10 +91,12 @@ export function Outside() {
   );
 }
 
-function Nothing() {
+function Nothing({ importing }: { readonly importing: readonly string[] }) {
   return (
     <p className="rounded border border-rule bg-sheet p-4 text-ink2">
-      Nothing enters from outside: no router redistributes anything or announces a default.{' '}
+      {importing.length === 0
+        ? 'Nothing enters from outside: no router redistributes anything or announces a default.'
+        : `Nothing enters from outside: ${someOf(importing, 6)} ${importing.length === 1 ? 'is' : 'are'} asked to bring routes in, and ${importing.length === 1 ? 'has' : 'have'} none that may enter.`}{' '}
       <button type="button" className="link" onClick={() => openEntry('bring ')}>
         Redistribute something
       </button>
@@ -179,10 +181,7 @@ function Exits({ prefix, exits }: { readonly prefix: string; readonly exits: rea
         <tbody>
           {alike(exits).map(({ routers, first, distances }) => (
             <tr key={routers[0]}>
-              <td className="max-w-60 border-t border-fine px-3 py-1 align-top">
-                {listWords(routers.slice(0, 6))}
-                {routers.length > 6 && <span className="text-ink2"> and {routers.length - 6} more</span>}
-              </td>
+              <td className="max-w-60 border-t border-fine px-3 py-1 align-top">{someOf(routers, 6)}</td>
               <td className="border-t border-fine px-3 py-1 align-top font-semibold whitespace-nowrap">{first.to.join(', ')}</td>
               <td className="border-t border-fine px-3 py-1 align-top whitespace-nowrap">{first.type}</td>
               <td className="border-t border-fine px-3 py-1 text-right align-top font-mono text-[12.5px]">

@@ -10,7 +10,7 @@ import { useAreaWords } from '../parts/area-name';
 import { NumberTable } from '../parts/number-table';
 import { Panel, Section } from '../parts/panel';
 import { useAnswer } from '../parts/use-answer';
-import { areaNumbered, count, listWords } from '../parts/words';
+import { areaNumbered, count, listWords, someOf } from '../parts/words';
 import { workbench } from '../worker/client';
 import { kindWords, totalOf } from './area-words';
 import { AreasHead } from './areas-head';
@@ -241,8 +241,7 @@ function Trial({ trial: t, area }: { readonly trial: TypeTrial; readonly area: n
           {t.outOfReach.slice(0, shown).map((r) => (
             <p key={r.router} className="border-b border-fine py-1">
               <strong className="font-semibold text-accent">{r.router}</strong> cannot reach{' '}
-              <span className="font-mono text-xs">{r.prefixes.slice(0, 6).join(', ')}</span>
-              {r.prefixes.length > 6 ? ` and ${r.prefixes.length - 6} more` : ''}
+              <span className="font-mono text-xs">{someOf(r.prefixes, 6)}</span>
             </p>
           ))}
         </Section>
@@ -261,10 +260,7 @@ function Trial({ trial: t, area }: { readonly trial: TypeTrial; readonly area: n
         </Section>
       )}
       <Section title={`${count(t.told.length, 'router')} to be told`}>
-        <p>
-          {listWords(t.told.slice(0, 12))}
-          {t.told.length > 12 ? ` and ${t.told.length - 12} more` : ''}.
-        </p>
+        <p>{someOf(t.told, 12)}.</p>
         <p className="text-ink2">One that is forgotten loses its neighbours in {name}: the area’s options in hellos must agree (RFC 2328 §10.5).</p>
       </Section>
       <Advertisements title={`${count(t.gone.length, 'advertisement')} that ${t.gone.length === 1 ? 'goes' : 'go'}`} list={t.gone} />

@@ -342,6 +342,8 @@ export interface OutsideView {
   readonly prefixes: readonly OutsidePrefix[];
   readonly translators: readonly NssaTranslators[];
   readonly borders: readonly StubBorder[];
+  /** Routers that are asked to bring something in. */
+  readonly importing: readonly string[];
   /** Routers that bring in what goes nowhere. */
   readonly silenced: readonly string[];
   readonly circles: readonly Circle[];

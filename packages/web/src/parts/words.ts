@@ -8,6 +8,10 @@ export const count = (n: number, one: string, many = `${one}s`): string => `${n.
 export const listWords = (items: readonly string[]): string =>
   items.length < 2 ? (items[0] ?? '') : `${items.slice(0, -1).join(', ')} and ${items.at(-1) ?? ''}`;
 
+/** The first of some names; the others are counted. */
+export const someOf = (names: readonly string[], most: number): string =>
+  names.length > most ? `${names.slice(0, most).join(', ')} and ${names.length - most} more` : listWords(names);
+
 /** What a change did, in one sentence. */
 export function changeWords(c: ChangeSummary): string {
   const parts: string[] = [];

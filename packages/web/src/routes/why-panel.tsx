@@ -5,6 +5,7 @@ import { go } from '../model/moving';
 import type { EvidenceView, RouteRow } from '../model/view';
 import { DocumentLines } from '../parts/document-lines';
 import { Panel, Section } from '../parts/panel';
+import { RouterLink } from '../parts/router-link';
 import { areaName, count, listWords } from '../parts/words';
 
 const typeNames: Record<number, string> = {
@@ -33,14 +34,6 @@ const sourceWords: Record<string, string> = {
   other: 'another protocol',
   'ospf-discard': 'the discard route of a summary of its own',
 };
-
-function RouterLink({ name }: { readonly name: string }) {
-  return (
-    <button type="button" className="link" onClick={() => go({ stage: 'layout', router: name, segment: undefined })}>
-      {name}
-    </button>
-  );
-}
 
 /** One step of the chain as a sentence, with its parts as links. */
 function Step({ step }: { readonly step: EvidenceStep }) {

@@ -5,7 +5,16 @@ import { areasAtAGlance, type AreaGlance } from '@gentle-compass/core/areas/glan
 import { databaseOf, domainDatabase, heldKey, type Held as HeldLsa } from '@gentle-compass/core/areas/held';
 import { lsaFields, originsOf, routesOn } from '@gentle-compass/core/areas/lsa-detail';
 import { metricOf, prefixesOf, routerNamed, saysWhat, typeName, typeOf, typeText } from '@gentle-compass/core/areas/lsa-words';
-import { circles, exitsAt, nssaTranslators, outsidePrefixes, silenced, stubBorders, type ExitsAt } from '@gentle-compass/core/areas/from-outside';
+import {
+  circles,
+  exitsAt,
+  importing,
+  nssaTranslators,
+  outsidePrefixes,
+  silenced,
+  stubBorders,
+  type ExitsAt,
+} from '@gentle-compass/core/areas/from-outside';
 import { policyFlows, type PolicyFlow } from '@gentle-compass/core/areas/policy-flow';
 import { prefixForms, type PrefixInArea } from '@gentle-compass/core/areas/prefix-forms';
 import { tryingTypes, type TypeTrial } from '@gentle-compass/core/areas/type-trial';
@@ -111,6 +120,7 @@ export class AreasDesk {
       prefixes: outsidePrefixes(now),
       translators: nssaTranslators(now),
       borders: stubBorders(now),
+      importing: importing(now),
       silenced: silenced(now),
       circles: circles(now),
     };
