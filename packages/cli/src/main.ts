@@ -4,6 +4,7 @@ import { checkCommand } from './check';
 import { explainCommand } from './explain';
 import { csvTables } from '@gentle-compass/core/reports/csv-tables';
 import { generateCommand } from './generate';
+import { summarizeCommand } from './summarize';
 import { tableCommand, worksheetCommand } from './table';
 import { traceCommand } from './trace';
 import { predictCommand } from './predict';
@@ -74,6 +75,25 @@ function program(done: (code: number) => void): Command {
     .action((paths: string[], o: { from: string; to: string; at?: string; fail: string[]; json?: boolean }) => {
       done(traceCommand(paths, { from: o.from, to: o.to, at: o.at, fail: o.fail, json: o.json ?? false }));
     });
+  cli
+    .command('summarize')
+    .description('the best summaries of an area, exactly: fewest prefixes outside, least foreign, fewest addresses')
+    .argument('<path...>', 'files, folders or .zip of router documents; - for standard input')
+    .requiredOption('--area <id>', 'the area, as in 20 or 0.0.0.20')
+    .requiredOption('--at-most <k>', 'summaries at most')
+    .option('--leave-out <prefix>', 'a prefix that needs no summary, with all that it contains; repeatable', collectOption, [])
+    .option('--allow-foreign <n>', 'foreign prefixes that each summary may hold', '0')
+    .option('--reserve <prefix>', 'a prefix that will be there one day; repeatable', collectOption, [])
+    .option('--family <family>', '4 or 6; without it 4 where the area has IPv4')
+    .option('--json', 'as JSON')
+    .action(
+      (
+        paths: string[],
+        o: { area: string; atMost: string; leaveOut: string[]; allowForeign: string; reserve: string[]; family?: string; json?: boolean },
+      ) => {
+        done(summarizeCommand(paths, { ...o, family: o.family, json: o.json ?? false }));
+      },
+    );
   cli
     .command('table')
     .description('one table of the prediction as CSV')

@@ -9,11 +9,15 @@ import { checkDesign } from '../src/findings/catalogue';
 import { documentText, type SourceDocument } from '../src/documents/documents';
 import { designFrom, readSet } from '../src/formats/read-set';
 import { generateCampus } from '../src/generate/generate-campus';
+import { prefixOf, type Prefix } from '../src/prefix/address';
+import { prefixId } from '../src/prefix/prefix-book';
 import { predict, type Prediction } from '../src/predict';
 import { routeTypes } from '../src/routes/route';
 import { CutCounter } from '../src/sweep/cut-counter';
+import { planSummaries, type Limits, type Task } from '../src/summaries/planner';
 import { linkFailures } from '../src/failures/single-failures';
 import { mirrored } from '../src/testing/mirror';
+import { plainPlans } from '../src/testing/plain-planner';
 import { ordinaryTables } from './ordinary';
 
 const name = process.argv[2] ?? '';
@@ -337,7 +341,48 @@ function familiesOf(list: readonly Family[]): Result {
   return { ms, count, checksum: 0, of: 'routes' };
 }
 
+/** Two thousand prefixes of an area in some hundred clusters, as they grow where nobody planned, and foreign ones between them. */
+function prefixesToPlan(): Task {
+  let state = 7;
+  const below = (n: number): number => (state = (state * 48_271) % 2_147_483_647) % n;
+  const lengths = [24, 24, 24, 26, 27, 31, 32];
+  const own = new Map<number, Prefix>();
+  const foreign = new Map<number, Prefix>();
+  while (own.size < 2000) {
+    const base = 0x0a60_0000 + below(256) * 0x2000;
+    const p = prefixOf(base + below(32) * 0x100 + below(8) * 32, lengths[below(lengths.length)] ?? 24);
+    own.set(prefixId(p.bits, p.length), p);
+  }
+  while (foreign.size < 200) {
+    const p = prefixOf(0x0a60_0000 + below(0x2000) * 0x100, 24);
+    const key = prefixId(p.bits, p.length);
+    if (!own.has(key)) foreign.set(key, p);
+  }
+  return {
+    parts: [...own.values()],
+    foreign: [...foreign.values()].map((prefix) => ({ prefix, area: 1 })),
+    supernets: [prefixOf(0x0a60_0000, 11)],
+  };
+}
+
+/** The best summaries, at most eight, of two thousand prefixes; by number of summaries, with what they leave outside. */
+function planned(plan: (t: Task, l: Limits) => readonly { summaries: readonly Prefix[]; outside: number }[]): Result {
+  const task = prefixesToPlan();
+  const limits = { atMost: 8, allowForeign: 2 };
+  const found = plan(task, limits);
+  let checksum = 0;
+  for (const c of found) for (const p of c.summaries) checksum = add(checksum, p.bits + p.length * 31 + c.outside);
+  return { ms: time(() => plan(task, limits)), count: found.length, checksum, of: 'plans' };
+}
+
 const contenders: Record<string, () => Result> = {
+  'plan-summaries': () =>
+    planned((t, l) =>
+      planSummaries(t, l)
+        .map((c) => ({ summaries: c.summaries, outside: c.outside.length }))
+        .sort((a, b) => a.summaries.length - b.summaries.length),
+    ),
+  'plan-plainly': () => planned((t, l) => plainPlans(t, l).flatMap((p) => (p && p.summaries.length > 0 ? [p] : []))),
   'both-families': () => familiesOf(families),
   'of-both-the-first': () => familiesOf([4]),
   check,

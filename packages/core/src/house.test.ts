@@ -19,6 +19,7 @@ const rooms = [
   'reach',
   'evidence',
   'compare',
+  'summaries',
   'sweep',
   'findings',
   'entry',

@@ -2,7 +2,7 @@ import type { Speaker } from '../adjacency/speakers';
 import { areaKindOf, type AreaKind } from '../design/terms';
 import { imports } from '../lsdb/external-lsa';
 import type { ExternalLsa } from '../lsdb/lsa';
-import { compareAddresses, everything, formatAddress, formatPrefix } from '../prefix/address';
+import { comparePrefixes, everything, formatAddress, formatPrefix } from '../prefix/address';
 import { prefixBook, prefixId } from '../prefix/prefix-book';
 import type { Prediction } from '../predict';
 import type { ExitRule } from '../routes/external';
@@ -61,7 +61,7 @@ export function outsidePrefixes(p: Prediction): OutsidePrefix[] {
   }
   return [...by]
     .map(([key, entrances]) => ({ at: prefixBook.prefix(key), entrances }))
-    .sort((a, b) => compareAddresses(a.at.bits, b.at.bits) || a.at.length - b.at.length)
+    .sort((a, b) => comparePrefixes(a.at, b.at))
     .map(({ at, entrances }) => ({ prefix: formatPrefix(at), entrances }));
 }
 

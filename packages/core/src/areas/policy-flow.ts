@@ -3,7 +3,7 @@ import type { Area, Redistribution } from '../design/design';
 import { applyPolicies, type PolicyDefinition, type PolicySubject } from '../design/policy';
 import { statementWords } from '../evidence/policy-words';
 import { networkSummaries, type SummaryWriter } from '../lsdb/summary-lsa';
-import { compareAddresses, formatPrefix } from '../prefix/address';
+import { comparePrefixes, formatPrefix } from '../prefix/address';
 import type { Prediction } from '../predict';
 import { prefixesInOspf } from '../routes/local-routes';
 import { areaWords } from './flooding';
@@ -177,7 +177,7 @@ function through(s: Speaker, use: PolicyUse, subjects: readonly PolicySubject[])
   );
   const rest: FlowPrefix[] = [];
   let passed = 0;
-  const inOrder = [...subjects].sort((a, b) => compareAddresses(a.prefix.bits, b.prefix.bits) || a.prefix.length - b.prefix.length);
+  const inOrder = [...subjects].sort((a, b) => comparePrefixes(a.prefix, b.prefix));
   for (const subject of inOrder) {
     const verdict = applyPolicies(book, use.policies, subject);
     if (verdict.accepted) passed++;

@@ -9,10 +9,13 @@ import {
   covers,
   formatPrefix,
   hostLength,
+  hull,
   isSix,
   networkOf,
+  overlap,
   plus,
   prefixOf,
+  sizeOf,
   type Prefix,
 } from '../prefix/address';
 
@@ -79,33 +82,16 @@ export function purposeOf(p: Prefix, loopback: boolean): PoolPurpose {
 
 const names: Record<PoolPurpose, string> = { loopbacks: 'loopbacks', links: 'links', lans: 'LANs' };
 
-const overlap = (a: Prefix, b: Prefix): boolean => covers(a, b) || covers(b, a);
-
-/** The smallest prefix that holds all of some of one family; `undefined` of none. */
-export function hull(parts: readonly Prefix[]): Prefix | undefined {
-  const [first, ...rest] = parts;
-  if (!first) return undefined;
-  let { bits, length } = first;
-  for (const p of rest) {
-    length = Math.min(length, p.length);
-    while (networkOf(bits, length) !== networkOf(p.bits, length)) length--;
-    bits = networkOf(bits, length);
-  }
-  return { bits: networkOf(bits, length), length };
-}
-
 /** The lowest free subnet of a length inside a block; `undefined` when there is none. */
 export function freeSubnet(block: Prefix, length: number, used: readonly Prefix[]): Prefix | undefined {
   if (length < block.length) return undefined;
-  const host = BigInt(hostLength(block.bits));
-  const sizeOf = (n: number): bigint => 1n << (host - BigInt(n));
-  const size = sizeOf(length);
+  const size = sizeOf({ bits: block.bits, length });
   const inside = used
     .filter((u) => overlap(u, block))
     .sort((a, b) => compareAddresses(a.bits, b.bits))
-    .map((u) => ({ first: bitsOf(u.bits), behind: bitsOf(u.bits) + sizeOf(u.length) }));
+    .map((u) => ({ first: bitsOf(u.bits), behind: bitsOf(u.bits) + sizeOf(u) }));
   let at = bitsOf(block.bits);
-  const end = at + sizeOf(block.length);
+  const end = at + sizeOf(block);
   for (const u of inside) {
     if (u.behind <= at) continue;
     if (at + size <= u.first) break;

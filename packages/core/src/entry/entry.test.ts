@@ -153,6 +153,29 @@ test('a summary stands at both border routers and can be taken away again', () =
   expect(words(done(summarised, 'range 10.97.0.0/16 area 10 off'))).toBe(words(grown));
 });
 
+test('what a boundary router announces is summarised, hidden, and told again one by one', () => {
+  const grown = all(fromNothing);
+  const outside = all(
+    ['static 198.51.100.0/28 on skerry-1 discard', 'static 198.51.100.32/28 on skerry-1 discard', 'bring static on skerry-1'],
+    grown,
+  );
+  const seen = (documents: readonly SourceDocument[]): string[] => {
+    const p = predict(designFrom(documents).design);
+    return p
+      .rib(p.routerIndex('gull-gate'))
+      .filter((r) => r.route?.type.startsWith('external'))
+      .map((r) => `${formatPrefix(r)} ${r.route?.type ?? ''} ${r.route?.metric ?? ''}`);
+  };
+  const two = ['198.51.100.0/28 external-2 20', '198.51.100.32/28 external-2 20'];
+  expect(seen(outside)).toEqual(two);
+  const folded = done(outside, 'range 198.51.100.0/26 outside on skerry-1 metric 5 type type-1 tag 8');
+  expect(seen(folded)).toEqual(['198.51.100.0/26 external-1 15']);
+  expect(seen(done(folded, 'range 198.51.100.0/26 outside on skerry-1 hidden'))).toEqual([]);
+  const back = done(folded, 'range 198.51.100.0/26 outside on skerry-1 off');
+  expect([seen(back), words(back)]).toEqual([two, words(outside)]);
+  expect(readEntry('range 198.51.100.0/26 outside on skerry-1 off', back).error?.message).toBe('skerry-1 has no external range 198.51.100.0/26.');
+});
+
 test('what comes from outside: static routes, redistribution and a default, each given and taken back', () => {
   const grown = all(fromNothing);
   const first = words(grown);
@@ -276,6 +299,7 @@ const lines = fc.oneof(
   fc.tuple(fc.constantFrom('cost', 'hello', 'passive', 'mtu', 'bfd'), area).map(([a, b]) => `clear ${a} on area ${b}`),
   fc.tuple(fc.constantFrom('stub', 'nssa', 'totally-nssa', 'normal'), area).map(([a, b]) => `set area-type ${a} on area ${b}`),
   fc.tuple(area, fc.constantFrom('', ' off', ' hidden')).map(([a, b]) => `range 10.97.0.0/16 area ${a}${b}`),
+  fc.constantFrom('', ' off', ' hidden', ' metric 4 type type-1').map((b) => `range 10.97.0.0/16 outside on kelp-1${b}`),
   name.map((n) => `delete router ${n}`),
   fc.tuple(name, name).map(([a, b]) => `delete link ${a} ${b}`),
   name.map((n) => `renumber ${n}/lo`),

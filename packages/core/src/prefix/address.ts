@@ -83,6 +83,29 @@ export const likePlace = (to: Prefix, from: Prefix, a: Address): Address => plus
 /** The last address of a prefix. */
 export const lastOf = (p: Prefix): Address => plus(p.bits, (1n << BigInt(hostLength(p.bits) - p.length)) - 1n);
 
+/** How many addresses a prefix holds. */
+export const sizeOf = (p: Prefix): bigint => 1n << BigInt(hostLength(p.bits) - p.length);
+
+/** Order of prefixes: by address, and of one address the shorter first, so that a prefix comes before all that it covers. */
+export const comparePrefixes = (a: Prefix, b: Prefix): number => compareAddresses(a.bits, b.bits) || a.length - b.length;
+
+/** True when two prefixes share an address: one covers the other. */
+export const overlap = (a: Prefix, b: Prefix): boolean => covers(a, b) || covers(b, a);
+
+/** The smallest prefix that holds two of one family. */
+export function commonPrefix(a: Prefix, b: Prefix): Prefix {
+  const different = bitsOf(a.bits) ^ bitsOf(b.bits);
+  const same = hostLength(a.bits) - (different === 0n ? 0 : different.toString(2).length);
+  const length = Math.min(a.length, b.length, same);
+  return { bits: networkOf(a.bits, length), length };
+}
+
+/** The smallest prefix that holds all of some of one family; `undefined` of none. */
+export function hull(parts: readonly Prefix[]): Prefix | undefined {
+  const [first, ...rest] = parts;
+  return first && rest.reduce(commonPrefix, { bits: networkOf(first.bits, first.length), length: first.length });
+}
+
 /** Reads an address of either family. */
 export function parseAddress(text: string): Address | undefined {
   if (!text.includes(':')) return parseIpv4(text);

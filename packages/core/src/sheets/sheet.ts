@@ -3,7 +3,7 @@ import { runsIn } from '../adjacency/speakers';
 import { interfaceState } from '../adjacency/interface-state';
 import type { Pairing } from '../adjacency/settle';
 import { networkTypes, type Interface } from '../design/design';
-import { compareAddresses, covers, formatAddress, formatPrefix, hostLength, isSix, networkOf, prefixOf, type Prefix } from '../prefix/address';
+import { comparePrefixes, covers, formatAddress, formatPrefix, hostLength, isSix, networkOf, prefixOf, type Prefix } from '../prefix/address';
 import type { Prediction } from '../predict';
 import type { SheetName } from './sheet-names';
 
@@ -280,7 +280,7 @@ function heldSubnets(p: Prediction): Held[] {
 function nestedOf(held: readonly Held[]): Set<Held> {
   const out = new Set<Held>();
   let outer: Held | undefined;
-  for (const h of [...held].sort((a, b) => compareAddresses(a.bits, b.bits) || a.length - b.length))
+  for (const h of [...held].sort(comparePrefixes))
     if (outer && covers(outer, h)) out.add(h);
     else outer = h;
   return out;
@@ -350,7 +350,7 @@ function planRows(p: Prediction): SheetRow[] {
     return { at: h, order: 1, row: row('plan', h.key, h.router, cells) };
   });
   return [...wide, ...narrow]
-    .sort((a, b) => compareAddresses(a.at.bits, b.at.bits) || a.at.length - b.at.length || a.order - b.order)
+    .sort((a, b) => comparePrefixes(a.at, b.at) || a.order - b.order)
     .map((x) => x.row);
 }
 

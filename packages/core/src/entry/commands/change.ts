@@ -1,8 +1,6 @@
 import { nameFits } from '../../design/settings';
-import { formatPrefix } from '../../prefix/address';
-import { container, listIn, member, memberOf, setMember, type Json } from '../../design/draft';
+import { container, member, memberOf, setMember, type Json } from '../../design/draft';
 import { areaKinds, parameterOf, parameters, type AreaKind, type Parameter } from '../parameters';
-import { isPrefix } from '../references';
 import { areaText, Refusal, type End, type Site } from '../site';
 import { listed, nearTo, type Reader, type Suggestion } from '../words';
 import type { CommandKind } from './command';
@@ -263,52 +261,5 @@ export const clear: CommandKind = {
     if (!p) throw r.before(`"${name}" is no parameter.`);
     const targets = readTargets(r);
     return (site) => `${p.name} cleared on ${apply(site, p, undefined, targets)}`;
-  },
-};
-
-/** Routers of an area that stand on its border, as their documents have them. */
-const bordersOf = (site: Site, area: number): string[] =>
-  site.design.routers.filter((r) => site.areasOf(r).length > 1 && site.areasOf(r).some((a) => a.id === area)).map((r) => r.name);
-
-/** `range 10.96.64.0/18 area 20`: a summary at the border routers of an area. */
-export const range: CommandKind = {
-  verb: 'range',
-  help: 'summarise an area at its border routers, or cease to',
-  form: 'range PREFIX area AREA [cost COST] [hidden] [off]',
-  example: 'range 10.96.64.0/18 area 20 cost 640',
-  read(r) {
-    const prefix = r.prefix('prefix');
-    r.word('area', 'the area that is summarised');
-    const area = r.area();
-    let cost: number | undefined;
-    let hidden = false;
-    let off = false;
-    r.options({
-      cost: { help: 'a fixed cost instead of that of its parts', read: () => (cost = r.number('cost', 0, 16_777_214)) },
-      hidden: { help: 'not told at all', read: () => (hidden = true) },
-      off: { help: 'take the range away', read: () => (off = true) },
-    });
-    return (site) => {
-      const borders = bordersOf(site, area);
-      if (borders.length === 0) throw new Refusal(`${areaText(area)} has no border router: a summary is written where two areas meet.`);
-      let found = 0;
-      for (const n of borders) {
-        const entry = site.open(n).area(area);
-        if (!entry) continue;
-        const list = listIn(container(entry, 'ranges'), 'range');
-        const known = list.findIndex((x) => isPrefix(member(x, 'prefix'), prefix));
-        if (known >= 0) found++;
-        const made: Json = { prefix: formatPrefix(prefix), ...(hidden ? { advertise: false } : {}), ...(cost === undefined ? {} : { cost }) };
-        if (off) {
-          if (known >= 0) list.splice(known, 1);
-          if (list.length === 0) setMember(entry, 'ranges', undefined);
-        } else if (known >= 0) list[known] = made;
-        else list.push(made);
-      }
-      if (off && found === 0) throw new Refusal(`No border router of ${areaText(area)} has the range ${formatPrefix(prefix)}.`);
-      return off
-        ? `Range ${formatPrefix(prefix)} of ${areaText(area)} taken away on ${whereWords(borders)}`
-        : `${areaText(area)} summarised as ${formatPrefix(prefix)} on ${whereWords(borders)}${cost === undefined ? '' : `, cost ${cost}`}${hidden ? ', hidden' : ''}`;
-    };
   },
 };

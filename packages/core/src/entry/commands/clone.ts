@@ -1,7 +1,7 @@
 import { decidingRule } from '../../design/activation';
 import { backbone, type Interface, type InterfaceAddress, type Router } from '../../design/design';
 import { container, listIn, member, setMember, type Json, type RouterDraft } from '../../design/draft';
-import { hull, purposeOf, subnetsOf } from '../../design/pools';
+import { purposeOf, subnetsOf } from '../../design/pools';
 import { processOf, processesOf } from '../../design/family';
 import {
   bits6,
@@ -10,6 +10,7 @@ import {
   formatPrefix,
   holds,
   hostLength,
+  hull,
   isLinkLocal,
   isLoopbackAddress,
   isSix,

@@ -25,19 +25,22 @@ const metricTypes = [
   { text: 'type-2', help: 'only the outside metric counts' },
 ] as const;
 
-interface Metric {
+/** How what comes from outside is announced, as far as a line says it. */
+export interface Metric {
   metric?: number;
   type?: 'type-1' | 'type-2';
   off?: boolean;
 }
 
-const metricOptions = (r: Reader, into: Metric): Readonly<Record<string, { help: string; read: () => void }>> => ({
+/** Options of a line that announces: metric, its type, and to cease. */
+export const metricOptions = (r: Reader, into: Metric): Readonly<Record<string, { help: string; read: () => void }>> => ({
   metric: { help: 'metric outside', read: () => (into.metric = r.number('metric', 0, 0xff_fffe)) },
   type: { help: 'metric type', read: () => (into.type = r.oneOf(metricTypes, 'a metric type')) },
   off: { help: 'no more', read: () => (into.off = true) },
 });
 
-const metricLeaves = (m: Metric): Json => ({
+/** Metric and type as leaves of a document. */
+export const metricLeaves = (m: Metric): Json => ({
   ...(m.metric === undefined ? {} : { metric: m.metric }),
   ...(m.type === undefined ? {} : { 'metric-type': m.type }),
 });

@@ -1,7 +1,7 @@
 import type { Speaker } from '../../adjacency/speakers';
 import { areaNamesGiven, usualName } from '../../design/area-names';
 import { backbone, type Area } from '../../design/design';
-import { covers, formatAddress, formatPrefix, networkOf, type Prefix } from '../../prefix/address';
+import { covers, formatAddress, formatPrefix, hull, type Prefix } from '../../prefix/address';
 import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
 
@@ -47,18 +47,6 @@ export const areaSplit: Check = {
     });
   },
 };
-
-/** The smallest prefix that holds all of some prefixes. */
-function hull(parts: readonly Prefix[]): Prefix | undefined {
-  const first = parts[0];
-  if (!first) return undefined;
-  let length = first.length;
-  for (const p of parts) {
-    length = Math.min(length, p.length);
-    while (networkOf(p.bits, length) !== networkOf(first.bits, length)) length--;
-  }
-  return { bits: networkOf(first.bits, length), length };
-}
 
 /** Prefixes that an area brings, as one of its routers computes them. */
 function prefixesOf(c: CheckContext, area: number): Prefix[] {

@@ -2,7 +2,7 @@ import type { DocumentValue } from '../../design/edit';
 import type { Port } from '../../adjacency/speakers';
 import { isDigest } from '../../documents/key-digest';
 import type { Family } from '../../design/family';
-import { compareAddresses, formatAddress, formatPrefix, holds, hostLength, networkOf, prefixOf, type Prefix } from '../../prefix/address';
+import { comparePrefixes, formatAddress, formatPrefix, holds, hostLength, networkOf, prefixOf, type Prefix } from '../../prefix/address';
 import type { Prediction } from '../../predict';
 import type { Segments } from '../../segments/segments';
 import type { Check, CheckContext } from '../context';
@@ -32,7 +32,7 @@ function overlaps({ design, segments, family }: Prediction): readonly (readonly 
           }),
     ),
   );
-  list.sort((a, b) => compareAddresses(a.bits, b.bits) || a.length - b.length);
+  list.sort(comparePrefixes);
   const out: (readonly [Held, Held])[] = [];
   let wide: Held | undefined;
   for (const s of list) {

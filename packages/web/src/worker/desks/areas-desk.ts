@@ -23,7 +23,7 @@ import { applyEdits, type Edit } from '@gentle-compass/core/design/edit';
 import { prefixNumber } from '@gentle-compass/core/documents/leaf-types';
 import { designFrom } from '@gentle-compass/core/formats/read-set';
 import { lsaKey } from '@gentle-compass/core/lsdb/lsa-body';
-import { compareAddresses, formatPrefix } from '@gentle-compass/core/prefix/address';
+import { comparePrefixes, formatPrefix } from '@gentle-compass/core/prefix/address';
 import { prefixId } from '@gentle-compass/core/prefix/prefix-book';
 import type { AdvertisementRow, AdvertisementView, OutsideView } from '../../model/view';
 import type { Held } from '../held';
@@ -36,7 +36,7 @@ function inOrder(a: HeldLsa, b: HeldLsa): number {
   const types = typeOf(a.lsa) - typeOf(b.lsa);
   if (types !== 0 || a.lsa.type === 1 || b.lsa.type === 1) return types;
   const [[x], [y]] = [prefixesOf(a.lsa), prefixesOf(b.lsa)];
-  return x && y ? compareAddresses(x.bits, y.bits) || x.length - y.length : 0;
+  return x && y ? comparePrefixes(x, y) : 0;
 }
 
 /** Areas, what each router knows, and how far it goes. */
