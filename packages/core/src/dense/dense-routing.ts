@@ -1,7 +1,7 @@
 import type { Adjacencies, Resettled } from '../adjacency/settle';
 import type { Speaker } from '../adjacency/speakers';
 import { backbone, type Design } from '../design/design';
-import type { Outage } from '../failures/outage';
+import { routersHit, type Outage } from '../failures/outage';
 import { attachedAreas, databaseAfter, type AreaDatabase } from '../lsdb/area-database';
 import { Domain, hasFullNeighbor } from '../lsdb/domain';
 import { imports } from '../lsdb/external-lsa';
@@ -205,16 +205,27 @@ export class DenseRouting extends Routing implements Ground {
       const moved = old.ports.filter((p) => now.ports.find((x) => x.index === p.index)?.up !== p.up);
       if (moved.some((p) => p.iface.addresses.some((a) => forwarding.some((f) => networkOf(f, a.length) === networkOf(a.bits, a.length)))))
         return false;
-      const words = (r: DenseRouting, s: Speaker): string =>
-        r
-          .localRoutes(s)
-          .filter((x) => x.source !== 'direct')
-          .map((x) => `${x.key} ${x.preference} ${x.nextHop ?? ''}`)
-          .join();
       if (moved.length > 0 && old.instance.redistribution.some((x) => x.source === 'direct')) return false;
-      if (imports(old) && words(before, old) !== words(this, now)) return false;
+      if (imports(old) && !this.hasLocalsOf(before, old, now)) return false;
     }
-    return true;
+    // An interface without OSPF touches nobody, and may take along what is imported all the same.
+    const hit = routersHit(before.outage, this.outage);
+    return before.domain.speakers.every((old) => {
+      const now = this.domain.speakers[old.index];
+      return !hit.has(old.routerIndex) || change.touched.has(old.index) || !imports(old) || (now && this.hasLocalsOf(before, old, now));
+    });
+  }
+
+  /** Whether a router has the routes that it could import, but for direct ones that are imported nowhere, as in another state. */
+  private hasLocalsOf(before: DenseRouting, old: Speaker, now: Speaker): boolean {
+    const direct = old.instance.redistribution.some((x) => x.source === 'direct');
+    const words = (r: DenseRouting, s: Speaker): string =>
+      r
+        .localRoutes(s)
+        .filter((x) => direct || x.source !== 'direct')
+        .map((x) => `${x.key} ${x.preference} ${x.nextHop ?? ''}`)
+        .join();
+    return words(before, old) === words(this, now);
   }
 }
 

@@ -1,4 +1,5 @@
 import { formatAddress, formatPrefix } from '../prefix/address';
+import { predict } from '../predict';
 import { campus, databaseOf, linksOf, ribOf, routesOf, routeTo } from '../testing/campus';
 
 const lan = { passive: true };
@@ -308,5 +309,26 @@ test('a route of another protocol whose next hop is a loopback that OSPF brings 
     const nowhere = c('10.96.0.77').predict([], road ? { road } : {});
     expect(nowhere.rib(0).filter((r) => r.source === 'other')).toEqual([]);
     expect(routeTo(nowhere, 'b', '198.51.100.0/24')).toBe('');
+  }
+});
+
+test('an interface without OSPF takes along what is imported through it, computed from the state before too', () => {
+  const base = (source: 'static' | 'direct') =>
+    campus()
+      .router('core', '10.96.0.1', 0)
+      .router('gate', '10.96.0.2', 0, { redistribution: [{ source }] })
+      .cable('core', 'gate', '10.96.128.0', 0)
+      .port('gate', 'north', '203.0.113.1/30', null)
+      .static('gate', '198.51.100.0/26', '203.0.113.2')
+      .predict();
+  const failure = { kind: 'interface', router: 'gate', iface: 'north' } as const;
+  for (const [source, prefix] of [
+    ['static', '198.51.100.0/26'],
+    ['direct', '203.0.113.0/30'],
+  ] as const) {
+    const p = base(source);
+    expect(routeTo(p, 'core', prefix)).toMatch(/^external-2 /);
+    expect(routeTo(p.fail(failure), 'core', prefix)).toBe('');
+    expect(routeTo(predict(p.design, [failure]), 'core', prefix)).toBe('');
   }
 });

@@ -129,3 +129,21 @@ test('after a cut was counted nothing of it is left: the same cut counts the sam
   const again = [...cuts].reverse().map((c) => counter?.count(c));
   expect(again.reverse()).toEqual(first);
 });
+
+test('a cable on which only one end speaks OSPF, while the other end imports through it, is left to those who compute everything', () => {
+  const p = campus()
+    .router('a', '10.96.0.1', 0)
+    .router('b', '10.96.0.2', 0)
+    .router('gate', '10.96.0.3', 0, { redistribution: [{ source: 'static' }] })
+    .cable('a', 'b', '10.96.1.0', 0)
+    .cable('b', 'gate', '10.96.1.2', 0)
+    .port('a', 'to-gate', '10.96.1.4/31', 0, { 'interface-type': 'point-to-point' })
+    .port('gate', 'to-a', '10.96.1.5/31', null)
+    .static('gate', '198.51.100.0/24', '10.96.1.4')
+    .predict();
+  const cut: FailureSpec = { kind: 'link', router: 'a', iface: 'to-gate' };
+  expect(CutCounter.over(p)?.count(cut)).toBeUndefined();
+  // Its own network in all three tables of OSPF, and what gate imported through it in the two others.
+  expect(laidBeside(p, cut)).toMatchObject({ routers: 3, lost: 5 });
+  everyCut(p);
+});

@@ -1,5 +1,5 @@
 import type { Port, Speaker } from '../adjacency/speakers';
-import { backbone } from '../design/design';
+import { backbone, type Interface } from '../design/design';
 import type { FailureSpec } from '../failures/outage';
 import { portsInArea } from '../lsdb/originate';
 import { imports } from '../lsdb/external-lsa';
@@ -45,6 +45,7 @@ export class Removals {
       if (!this.isPlain(m.router, m.iface)) return undefined;
       const port = this.p.portOf(m.router, m.iface);
       if (port?.up) gone.push(port);
+      else if (this.importsWithoutOspf(m.router, m.iface)) return undefined;
     }
     for (const port of gone) if (!this.onlyLinks(port)) return undefined;
     return this.linksOf(gone, segment);
@@ -68,17 +69,23 @@ export class Removals {
     const full = (q: Port): boolean => adjacencies.views[q.index]?.some((v) => v.state === 'full') ?? false;
     // A border router that is alone in the backbone reads other summaries.
     if (areaId === backbone && this.p.fast.isBorderRouter(s) && full(port) && !others.some(full)) return false;
-    if (imports(s) && this.importsBy(s, port)) return false;
+    if (imports(s) && this.importsBy(s, port.iface)) return false;
     return !port.iface.addresses.some((a) => this.forwarding.some((f) => networkOf(f, a.length) === networkOf(a.bits, a.length)));
   }
 
-  /** Whether something that a router imports hangs on one of its ports. */
-  private importsBy(s: Speaker, port: Port): boolean {
+  /** Whether something that a router imports hangs on an interface of it on which OSPF does not speak. */
+  private importsWithoutOspf(router: number, iface: number): boolean {
+    const at = this.p.design.routers[router]?.interfaces[iface];
+    return at !== undefined && this.p.speakersOf(router).some((s) => imports(s) && this.importsBy(s, at));
+  }
+
+  /** Whether something that a router imports hangs on one of its interfaces. */
+  private importsBy(s: Speaker, iface: Interface): boolean {
     const on = (address: Ipv4 | undefined): boolean =>
-      address !== undefined && port.iface.addresses.some((a) => holds({ bits: networkOf(a.bits, a.length), length: a.length }, address));
+      address !== undefined && iface.addresses.some((a) => holds({ bits: networkOf(a.bits, a.length), length: a.length }, address));
     return (
       s.instance.redistribution.some((r) => r.source === 'direct') ||
-      s.router.staticRoutes.some((r) => r.nextHops.some((h) => h.iface === port.iface.name || on(h.address))) ||
+      s.router.staticRoutes.some((r) => r.nextHops.some((h) => h.iface === iface.name || on(h.address))) ||
       s.instance.otherRoutes.some((r) => on(r.nextHop))
     );
   }
