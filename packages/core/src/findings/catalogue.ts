@@ -47,6 +47,7 @@ import { spokeCanLead } from './checks/non-broadcast';
 import { poolFull } from './checks/pools';
 import { rangeCostDiffers, rangeEmpty, rangeForeign, rangeNotAtBorder, rangesDiffer } from './checks/ranges';
 import { lanOfTwo, nobodyLeads, staticNeighborMissing } from './checks/segments';
+import { externalRangeEmpty, externalRangeForeign, summaryDetour, translatorsDiffer } from './checks/summary-dangers';
 import { backboneRange, policyUnknown, rangePartial } from './checks/summary-reach';
 import { virtualInterfaceDown } from './checks/virtual-interface';
 import type { ExpectationResult } from '../reach/expectations';
@@ -112,6 +113,10 @@ export const catalogue: readonly Check[] = [
   backboneRange,
   rangeBlackHole,
   rangeCostDiffers,
+  summaryDetour,
+  externalRangeEmpty,
+  externalRangeForeign,
+  translatorsDiffer,
   areaScattered,
   poolFull,
   areaNamesDiffer,

@@ -41,6 +41,12 @@ export interface Repair {
   readonly edits: readonly Edit[];
 }
 
+/** A packet that shows what a finding is about: from a router to an address. */
+export interface Example {
+  readonly from: string;
+  readonly to: string;
+}
+
 /** One thing that an engineer would want otherwise. `id` is stable: rule and places. */
 export interface Finding {
   readonly id: string;
@@ -59,6 +65,8 @@ export interface Finding {
   readonly seen?: string;
   readonly evidence: readonly Evidence[];
   readonly consequence: Consequence;
+  /** A way that shows it. */
+  readonly example?: Example;
   readonly repairs: readonly Repair[];
   readonly rfc: string;
   /** Of message and evidence: an acceptance holds while this stays. */

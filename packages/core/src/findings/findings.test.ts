@@ -1,9 +1,13 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { applyEdits, invertEdit, type Edit } from '../design/edit';
+import type { SourceDocument } from '../documents/documents';
 import { formatPrefix } from '../prefix/address';
+import { parseIpv4 } from '../prefix/ipv4';
 import { designFrom } from '../formats/read-set';
 import { predict, predictFamilies } from '../predict';
+import { Forwarding } from '../reach/forwarding';
+import { walk } from '../reach/trace';
 import { campus, type Campus } from '../testing/campus';
 import { dual } from '../testing/dual';
 import { activated, borders, cases as firstCases, p2p, pair } from '../testing/finding-cases';
@@ -48,7 +52,14 @@ test('every check has a case, but for what cannot be brought about by documents 
 test('the clean sample campus raises no error and no warning', () => {
   const read = sample('saltmarsh-point');
   expect(read.problems).toEqual([]);
-  expect(findingsOf(predict(read.design), read.documents).map((f) => f.message)).toEqual([]);
+  const found = findingsOf(predict(read.design), read.documents);
+  // What two border routers at one cost each bring with them is said, and is nothing to mend.
+  expect(found.map((f) => `${f.severity} ${f.rule} ${f.topic ?? ''}`)).toEqual([
+    'note summary-detour 10.97.0.0/18',
+    'note summary-detour 10.97.64.0/18',
+    'note summary-detour 10.97.128.0/18',
+    'note summary-detour 10.97.192.0/18',
+  ]);
 });
 
 test('the campus before its review shows each seeded fault', () => {
@@ -220,4 +231,39 @@ test('what does not come to rest is told: routing that looks back, and elections
   const election = Object.assign(Object.create(p) as typeof p, { adjacencies: { ...p.adjacencies, unsettled: [0] } });
   const told = findingsOf(election, read.documents, false).filter((f) => f.rule === 'unsettled');
   expect(told.map((f) => f.where.map((w) => w.router).join('+'))).toEqual(['', 'a+b']);
+});
+
+test('dangers of summaries offer what mends them, and a packet that shows them', () => {
+  const of = (rule: string) => {
+    const [, fires] = cases.find(([r]) => r === rule) ?? [];
+    return fires ? findings(fires).find((f) => f.rule === rule) : undefined;
+  };
+  const told = (rule: string): unknown[] => {
+    const f = of(rule);
+    return [f?.repairs.map((r) => r.title), f?.example];
+  };
+  expect(told('range-foreign')).toEqual([
+    ['Summarise as 10.97.0.4/32, 10.97.2.0/30 instead on b and c', 'Take the summary 10.96.0.0/15 out of b'],
+    undefined,
+  ]);
+  expect(told('range-partial')[0]).toEqual(['Widen the summary to 10.97.64.0/18 on b', expect.stringMatching(/^Take the summary .* out of b$/)]);
+  expect(told('summary-detour')).toEqual([
+    ['Tell 10.97.0.5/32, 10.97.2.2/31 by themselves on b and c'],
+    { from: 'a', to: expect.stringMatching(/^10\.97\./) as string },
+  ]);
+  expect(told('ranges-differ')[1]).toEqual({ from: 'a', to: '10.97.2.0' });
+});
+
+test('a black hole ends where the lost part is told by itself: the longer prefix draws its traffic', () => {
+  const [, fires] = cases.find(([r]) => r === 'range-black-hole') ?? [];
+  const read = fires?.read();
+  if (!read) throw new Error('no case');
+  const fate = (documents: readonly SourceDocument[]): string => {
+    const p = predict(designFrom(documents).design);
+    return walk(new Forwarding(p), [p.routerIndex('b')], parseIpv4('10.97.0.5') ?? 0).fate;
+  };
+  const found = findingsOf(predict(read.design), read.documents, false).find((f) => f.rule === 'range-black-hole' && f.where[0]?.router === 'b');
+  expect(found?.example).toMatchObject({ from: 'b' });
+  expect(fate(read.documents)).toBe('dropped');
+  expect(fate(applyEdits(read.documents, found?.repairs[0]?.edits ?? []))).toBe('delivered');
 });

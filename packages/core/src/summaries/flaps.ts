@@ -6,7 +6,7 @@ import { covers, type Prefix } from '../prefix/address';
 import { prefixBook, prefixId } from '../prefix/prefix-book';
 import type { Prediction } from '../predict';
 import { insideCosts, type Costs } from './inside-costs';
-import { announcedBy, summarisers, type Announced } from './space';
+import { announcedBy, summarisers, unfolded, type Announced } from './space';
 
 /** What a router tells of a summary before and after a failure: its cost, outside with the metric type; `undefined`: it tells nothing. */
 export interface Told {
@@ -189,4 +189,4 @@ export const flapsOf = (p: Prediction, area: number, prefix: Prefix): Generator<
 
 /** The same of every interface of a boundary router or translator, for a summary of what it announces outside. */
 export const outsideFlapsOf = (p: Prediction, router: string, prefix: Prefix): Generator<undefined, Flaps> =>
-  flapsOver(p, interfaceFailures(p, router), [boundaryTeller(router)], prefix);
+  flapsOver(unfolded(p, router), interfaceFailures(p, router), [boundaryTeller(router)], prefix);

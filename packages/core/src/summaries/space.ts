@@ -99,18 +99,21 @@ export function areaTask(p: Prediction, area: number, wishes: Wishes = {}): Task
   return taskOf(p, own, foreign.values(), wishes, supernetsOf(p, inside));
 }
 
-/** The state in which some routers fold nothing of what they announce outside. */
-function unfolded(p: Prediction, routers: readonly string[]): Prediction {
+/** The state, under its failures, in which a router folds nothing of what it announces outside. */
+export function unfolded(p: Prediction, router: string): Prediction {
   const whole: Design = designOf(p.design);
-  const plain = whole.routers.map((r) =>
-    routers.includes(r.name) ? { ...r, instances: r.instances.map((o) => (o.externalRanges.length === 0 ? o : { ...o, externalRanges: [] })) } : r,
-  );
-  return plain.every((r, i) => r.instances.every((o, n) => o === whole.routers[i]?.instances[n])) ? p : p.edited({ ...whole, routers: plain });
+  const at = whole.routers.findIndex((r) => r.name === router);
+  const folds = whole.routers[at];
+  if (!folds?.instances.some((o) => o.externalRanges.length > 0)) return p;
+  const plain = { ...folds, instances: folds.instances.map((o) => ({ ...o, externalRanges: [] })) };
+  let base = p;
+  while (base.before) base = base.before;
+  return p.failures.reduce((x, f) => x.fail(f), base.edited({ ...whole, routers: whole.routers.with(at, plain) }));
 }
 
 /** What a boundary router or translator announces before its external ranges fold it, ascending (RFC 2328 §12.4.4, RFC 3101 §3.2); no default. */
 export function announcedBy(p: Prediction, router: string): Announced[] {
-  const before = unfolded(p, [router]);
+  const before = unfolded(p, router);
   const speakers = before.speakersOf(before.routerIndex(router));
   const out = new Map<number, Announced>();
   for (const s of speakers) {

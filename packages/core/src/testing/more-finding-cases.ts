@@ -74,6 +74,47 @@ const twoPieces = (joined: boolean, range?: object): Campus => {
   if (range) for (const r of ['b', 'c']) c.area(r, 1, { ranges: { range: [range] } });
   return c;
 };
+const acceptAll = {
+  'ietf-routing-policy:routing-policy': {
+    'policy-definitions': {
+      'policy-definition': [{ name: 'p', statements: { statement: [{ name: 'all', actions: { 'policy-result': 'accept-route' } }] } }],
+    },
+  },
+};
+/** x announces a subnet from outside, and folds; a LAN of its own may lie beside it, inside. */
+const folding = (prefix: string, inside?: string): Campus => {
+  const c = exit({ redistribution: [{ source: 'static', policy: ['p'] }], 'external-ranges': [{ prefix }] }).document('x', acceptAll);
+  return inside === undefined ? c : c.port('x', 'lab', inside, 1, lan);
+};
+/** An NSSA behind two border routers, of which some fold what comes out of it. */
+const nssa = (folds: readonly string[], metric: number): Campus =>
+  folds
+    .reduce(
+      (x, r) => x.ospf(r, { 'external-ranges': [{ prefix: '198.51.100.0/22', metric }] }),
+      ['b', 'c', 'd']
+        .reduce((x, r) => x.area(r, 1, { 'area-type': 'nssa-area' }), borders())
+        .ospf('d', {
+          redistribution: [{ source: 'static', policy: ['p'] }],
+        }),
+    )
+    .document('d', acceptAll)
+    .static('d', '198.51.100.0/24', 'blackhole');
+/** a hangs on b, and farther away on c; the two tell one summary, and the way across their area is long. */
+const twoSides = (far: number): Campus =>
+  ['b', 'c'].reduce(
+    (x, r) => x.area(r, 1, { ranges: { range: [{ prefix: '10.97.0.0/16' }] } }),
+    campus()
+      .router('a', '10.96.0.1', 0)
+      .router('b', '10.96.0.2', 0)
+      .router('c', '10.96.0.3', 0)
+      .router('d', '10.97.0.4', 1)
+      .router('e', '10.97.0.5', 1)
+      .cable('a', 'b', '10.96.1.0', 0, 10)
+      .cable('a', 'c', '10.96.1.2', 0, far)
+      .cable('b', 'd', '10.97.2.0', 1, 2)
+      .cable('c', 'e', '10.97.2.2', 1, 2)
+      .cable('d', 'e', '10.97.2.4', 1, 100),
+  );
 /** A chain a - b with a LAN of b that OSPF carries, and a cable whose subnet OSPF does or does not. */
 const probed = (expectation: object, hidden: boolean): Campus =>
   settings(
@@ -154,6 +195,15 @@ export const moreCases: readonly [string, Campus, Campus][] = [
     ['b', 'c'].reduce((x, r) => x.area(r, 1, { ranges: { range: [{ prefix: '10.97.0.0/16' }] } }), borders()).ospf('c', { 'range-cost': 'smallest' }),
     ['b', 'c'].reduce((x, r) => x.area(r, 1, { ranges: { range: [{ prefix: '10.97.0.0/16' }] } }).ospf(r, { 'range-cost': 'smallest' }), borders()),
   ],
+  [
+    'summary-detour',
+    twoSides(12),
+    // Across the area is no farther than around it.
+    twoSides(200),
+  ],
+  ['external-range-empty', folding('10.98.0.0/16'), folding('198.51.100.0/23')],
+  ['external-range-foreign', folding('198.51.100.0/22', '198.51.102.1/24'), folding('198.51.100.0/23', '198.51.102.1/24')],
+  ['translators-differ', nssa(['b'], 9), nssa(['b', 'c'], 9)],
   [
     'pool-full',
     pair().settings({ pool: [{ prefix: '10.96.0.1/32', purpose: 'loopbacks' }] }),

@@ -1,9 +1,12 @@
-import { prefixBook } from '../../prefix/prefix-book';
+import { prefixBook, prefixId } from '../../prefix/prefix-book';
 import { backbone } from '../../design/design';
+import { rangeFor } from '../../lsdb/summary-lsa';
 import { applyPolicies } from '../../design/policy';
 import { covers, formatAddress, formatPrefix, type Prefix } from '../../prefix/address';
 import type { Check } from '../context';
+import type { Speaker } from '../../adjacency/speakers';
 import type { Draft } from '../finding';
+import { hostIn, toldApart } from './range-repairs';
 import { coveringRoute } from '../../compare/compare';
 
 const some = (list: readonly string[], most = 4): string =>
@@ -128,7 +131,15 @@ export const rangeBlackHole: Check = {
               for (const r of routing.table(o).values())
                 if (r.type === 'intra-area' && r.area === range.area && inside(r)) known.set(r.key, { prefix: r, by: o.router.name });
             }
-        const lost = [...known].filter(([k]) => !table.has(k)).map(([, v]) => v);
+        const holders = (p: Prefix): Speaker[] =>
+          (c.borders.get(range.area) ?? []).filter((o) => routing.table(o).get(prefixId(p.bits, p.length))?.type === 'intra-area');
+        // What another border router tells by a longer prefix is drawn there.
+        const toldLonger = (p: Prefix): boolean =>
+          holders(p).some((o) => {
+            const fold = rangeFor(routing.areaOf(o, range.area), p);
+            return fold === undefined || (fold.advertise && fold.prefix.length > prefix.length);
+          });
+        const lost = [...known].filter(([k, v]) => !table.has(k) && !toldLonger(v.prefix)).map(([, v]) => v);
         if (lost.length === 0) return [];
         const area = routing.areaOf(s, range.area);
         return [
@@ -141,7 +152,14 @@ export const rangeBlackHole: Check = {
             evidence: lost
               .slice(0, 12)
               .map((l) => ({ router: l.by, what: 'reached only here', value: formatPrefix(l.prefix), origin: 'computed' as const })),
-            repairs: [],
+            repairs: lost.every((l) => holders(l.prefix).length > 0)
+              ? toldApart(
+                  c,
+                  range.area,
+                  lost.map((l) => l.prefix),
+                )
+              : [],
+            ...(lost[0] ? { example: { from: s.router.name, to: hostIn(lost[0].prefix) } } : {}),
             rfc: 'RFC 2328 §12.4.3',
           },
         ];

@@ -1,12 +1,13 @@
 import { backbone } from '../../design/design';
-import { prefixNumber } from '../../documents/leaf-types';
 import { covers, formatAddress, formatPrefix, isSix, type Prefix } from '../../prefix/address';
 import { maskOf } from '../../prefix/ipv4';
 import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
+import { exampleTo, narrower, removeRange } from './range-repairs';
 import type { AreaDatabase } from '../../lsdb/area-database';
 import type { AreaGraph } from '../../lsdb/area-graph';
 import { eachAttached } from '../../lsdb/attached-prefixes';
+import { rangeFor } from '../../lsdb/summary-lsa';
 import { prefixBook } from '../../prefix/prefix-book';
 import type { Speaker } from '../../adjacency/speakers';
 import type { Area, AreaRange } from '../../design/design';
@@ -16,15 +17,6 @@ const eachRange = (c: CheckContext, use: (s: Speaker, a: Area, r: AreaRange, n: 
 
 const place = (c: CheckContext, s: Speaker, a: Area, n: number): Draft['where'][number] =>
   c.place(s.router, [...a.at, 'ranges', 'range', n], undefined, { area: formatAddress(a.id) });
-
-const remove = (c: CheckContext, s: Speaker, a: Area, n: number, title: string): Draft['repairs'][number] => {
-  const { from } = c.edit(s.router, a.at, ['ranges', 'range'], undefined);
-  const gone = a.ranges[n];
-  const kept = (from as readonly { prefix: string }[]).filter(
-    (r) => !gone || formatPrefix(prefixNumber.read(r.prefix) ?? gone.prefix) !== formatPrefix(gone.prefix),
-  );
-  return { title, router: s.router.name, edits: [c.edit(s.router, a.at, ['ranges', 'range'], kept.length > 0 ? kept : undefined)] };
-};
 
 /** Prefixes that an area brings inside, as one router's tree shows them. */
 const partsOf = (c: CheckContext, s: Speaker, areaId: number): Prefix[] => c.prediction.routing.insideOf(s, areaId);
@@ -90,7 +82,8 @@ export const rangeNotAtBorder: Check = {
           evidence: [
             { router: s.router.name, what: 'areas', value: c.prediction.routing.areasOf(s).map(formatAddress).join(', '), origin: 'computed' },
           ],
-          repairs: [remove(c, s, a, n, `Take the summary ${formatPrefix(r.prefix)} out of ${s.router.name}`)],
+          repairs: removeRange(c, s, a.id, r.prefix),
+          ...exampleTo(c, r.prefix, [a.id]),
           rfc: 'RFC 2328 §12.4.3',
         },
       ];
@@ -120,7 +113,8 @@ export const rangeEmpty: Check = {
               origin: 'computed',
             },
           ],
-          repairs: [remove(c, s, a, n, `Take the summary ${formatPrefix(r.prefix)} out of ${s.router.name}`)],
+          repairs: removeRange(c, s, a.id, r.prefix),
+          ...exampleTo(c, r.prefix, [a.id]),
           rfc: 'RFC 2328 §12.4.3',
         },
       ];
@@ -135,9 +129,13 @@ export const rangeForeign: Check = {
     eachRange(c, (s, a, r, n) => {
       if (!r.advertise || !c.prediction.routing.isBorderRouter(s)) return [];
       const foreign: string[] = [];
+      let first: { readonly prefix: Prefix; readonly area: number } | undefined;
       for (const db of c.prediction.routing.databases) {
         if (db.areaId === a.id || (db.areaId === backbone && a.id === backbone)) continue;
-        for (const p of within(r.prefix, described(db))) foreign.push(`${formatPrefix(p)} (area ${formatAddress(db.areaId)})`);
+        for (const p of within(r.prefix, described(db))) {
+          first ??= { prefix: p, area: db.areaId };
+          foreign.push(`${formatPrefix(p)} (area ${formatAddress(db.areaId)})`);
+        }
       }
       if (foreign.length === 0) return [];
       const shown = [...new Set(foreign)];
@@ -150,7 +148,8 @@ export const rangeForeign: Check = {
           evidence: shown
             .slice(0, 12)
             .map((v) => ({ router: s.router.name, what: 'claimed of another area', value: v, origin: 'computed' as const })),
-          repairs: [remove(c, s, a, n, `Take the summary ${formatPrefix(r.prefix)} out of ${s.router.name}`)],
+          repairs: [...narrower(c, a.id, r.prefix), ...removeRange(c, s, a.id, r.prefix)],
+          ...(first ? exampleTo(c, first.prefix, [a.id, first.area]) : {}),
           rfc: 'RFC 2328 §3.5',
         },
       ];
@@ -189,6 +188,10 @@ export const rangesDiffer: Check = {
       const first = list[0];
       const other = list.find((x) => first && text(x.a) !== text(first.a));
       if (!first || !other) return [];
+      const area = first.a.id;
+      // What one of them folds and the other does not.
+      const folds = (x: Area, p: Prefix): string => text({ ...x, ranges: x.ranges.filter((r) => r === rangeFor(x, p)) });
+      const apart = partsOf(c, first.s, area).find((p) => folds(first.a, p) !== folds(other.a, p));
       return [
         {
           rule: 'ranges-differ',
@@ -200,6 +203,7 @@ export const rangesDiffer: Check = {
           message: `${first.s.router.name} and ${other.s.router.name} summarise area ${formatAddress(first.a.id)} differently: ${text(first.a)} against ${text(other.a)}.`,
           evidence: list.map((x) => ({ router: x.s.router.name, what: 'summaries', value: text(x.a), origin: 'written' as const })),
           repairs: copies(c, first, other),
+          ...(apart ? exampleTo(c, apart, [area]) : {}),
           rfc: 'RFC 2328 §12.4.3',
         },
       ];

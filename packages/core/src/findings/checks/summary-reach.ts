@@ -1,7 +1,20 @@
 import { backbone } from '../../design/design';
-import { covers, formatAddress, formatPrefix } from '../../prefix/address';
-import type { Check } from '../context';
+import { covers, formatAddress, formatPrefix, type Prefix } from '../../prefix/address';
+import { prefixId } from '../../prefix/prefix-book';
+import { insideByArea } from '../../summaries/space';
+import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
+import { exampleTo, removeRange, summarisedAtHome, widened } from './range-repairs';
+
+/** Prefixes by the area in which they lie. */
+function byHome(c: CheckContext, prefixes: readonly Prefix[]): ReadonlyMap<number, Prefix[]> {
+  const out = new Map<number, Prefix[]>();
+  for (const [area, ids] of insideByArea(c.prediction)) {
+    const own = area === backbone ? [] : prefixes.filter((p) => ids.has(prefixId(p.bits, p.length)));
+    if (own.length > 0) out.set(area, own);
+  }
+  return out;
+}
 
 /** A range for the backbone does not fold what passes through the backbone from other areas. */
 export const backboneRange: Check = {
@@ -25,7 +38,8 @@ export const backboneRange: Check = {
             evidence: passing
               .slice(0, 12)
               .map((x) => ({ router: s.router.name, what: 'passes on unchanged', value: formatPrefix(x), origin: 'computed' as const })),
-            repairs: [],
+            repairs: [...byHome(c, passing)].flatMap(([home, parts]) => summarisedAtHome(c, home, parts)),
+            ...(passing[0] ? exampleTo(c, passing[0], [...byHome(c, passing).keys()]) : {}),
             rfc: 'RFC 2328 §12.4.3',
           },
         ];
@@ -51,7 +65,8 @@ export const rangePartial: Check = {
               where: [c.place(s.router, [...a.at, 'ranges', 'range', n], undefined, { area: formatAddress(a.id) })],
               message: `${wide.map(formatPrefix).join(', ')} of area ${formatAddress(a.id)} only partly fits the summary ${formatPrefix(r.prefix)} of ${s.router.name}: it stays outside.`,
               evidence: wide.map((x) => ({ router: s.router.name, what: 'stays outside', value: formatPrefix(x), origin: 'computed' as const })),
-              repairs: [],
+              repairs: [...wide.slice(0, 1).flatMap((x) => widened(c, a.id, r.prefix, x)), ...removeRange(c, s, a.id, r.prefix)],
+              ...(wide[0] ? exampleTo(c, wide[0], [a.id]) : {}),
               rfc: 'RFC 2328 §12.4.3',
             },
           ];
