@@ -170,6 +170,7 @@ test('what a boundary router announces is summarised, hidden, and told again one
   expect(seen(outside)).toEqual(two);
   const folded = done(outside, 'range 198.51.100.0/26 outside on skerry-1 metric 5 type type-1 tag 8');
   expect(seen(folded)).toEqual(['198.51.100.0/26 external-1 15']);
+  expect(seen(done(folded, 'range 198.51.100.0/26 outside on skerry-1 metric 6'))).toEqual(['198.51.100.0/26 external-1 16']);
   expect(seen(done(folded, 'range 198.51.100.0/26 outside on skerry-1 hidden'))).toEqual([]);
   const back = done(folded, 'range 198.51.100.0/26 outside on skerry-1 off');
   expect([seen(back), words(back)]).toEqual([two, words(outside)]);

@@ -244,7 +244,7 @@ test('dangers of summaries offer what mends them, and a packet that shows them',
   };
   expect(told('range-foreign')).toEqual([
     ['Summarise as 10.97.0.4/32, 10.97.2.0/30 instead on b and c', 'Take the summary 10.96.0.0/15 out of b'],
-    undefined,
+    { from: 'd', to: '10.96.0.1' },
   ]);
   expect(told('range-partial')[0]).toEqual(['Widen the summary to 10.97.64.0/18 on b', expect.stringMatching(/^Take the summary .* out of b$/)]);
   expect(told('summary-detour')).toEqual([

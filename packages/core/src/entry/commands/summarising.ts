@@ -67,7 +67,13 @@ function ofOutside(r: Reader, prefix: Prefix): (site: Site) => string {
     for (const n of names) {
       const ospf = site.open(n).ospf(site.processName);
       const list = listIn(ospf, 'gentle-compass:external-ranges');
+      // Type and tag stay as they are, where the line says nothing of them.
+      const old = list.find((x) => isPrefix(member(x, 'prefix'), prefix));
+      const kept = Object.fromEntries(
+        ['metric-type', 'tag'].flatMap((leaf) => (old && member(old, leaf) !== undefined ? [[leaf, member(old, leaf)]] : [])),
+      );
       const made: Json = {
+        ...kept,
         prefix: formatPrefix(prefix),
         ...(hidden ? { advertise: false } : {}),
         ...metricLeaves(m),

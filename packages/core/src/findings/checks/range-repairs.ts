@@ -1,8 +1,9 @@
 import type { Speaker } from '../../adjacency/speakers';
 import { prefixNumber } from '../../documents/leaf-types';
 import type { Edit } from '../../design/edit';
-import { covers, formatAddress, formatPrefix, hostLength, plus, type Prefix } from '../../prefix/address';
+import { covers, formatAddress, formatPrefix, type Prefix } from '../../prefix/address';
 import { planSummaries, rowText } from '../../summaries/planner';
+import { hostOf, onlooker } from '../../summaries/example-way';
 import { areaTask, summarisers } from '../../summaries/space';
 import type { CheckContext } from '../context';
 import type { Draft, Example } from '../finding';
@@ -97,13 +98,11 @@ export function summarisedAtHome(c: CheckContext, area: number, parts: readonly 
   return asRepair(`Summarise area ${formatAddress(area)} as ${rowText(best.summaries)}`, edits);
 }
 
-/** An address in a prefix that a host could have. */
-export const hostIn = (p: Prefix): string => formatAddress(p.length >= hostLength(p.bits) - 1 ? p.bits : plus(p.bits, 1));
+/** An address in a prefix that a host could have, as text. */
+export const hostIn = (p: Prefix): string => formatAddress(hostOf(p));
 
-/** A destination, seen from a router that stands in none of some areas: the first of the backbone, else any. */
+/** A destination, seen from a router that stands in none of some areas, where there is one. */
 export function exampleTo(c: CheckContext, to: Prefix, notIn: readonly number[]): { readonly example?: Example } {
-  const { routing, adjacencies } = c.prediction;
-  const outside = adjacencies.speakers.filter((s) => !routing.areasOf(s).some((a) => notIn.includes(a)));
-  const from = outside.find((s) => !routing.isBorderRouter(s)) ?? outside[0];
-  return from ? { example: { from: from.router.name, to: hostIn(to) } } : {};
+  const from = onlooker(c.prediction, to, notIn);
+  return from === undefined ? {} : { example: { from, to: hostIn(to) } };
 }
