@@ -61,7 +61,7 @@ test('an area is tried as every other type, made totally stubby, and turned back
   await expect
     .poll(() => advertisements(page))
     .toEqual(['1 area 2 gate 1 link, 1 stub network, border router', '1 area 2 two 1 link, 2 stub networks', '3 area 2 gate 0.0.0.0/0']);
-  await page.keyboard.press('4');
+  await page.keyboard.press('5');
   await expect(page.getByRole('heading', { name: 'Routes of two' })).toBeVisible();
   const routes = await tableText(page);
   expect(routes.filter((r) => r.includes('inter-area'))).toHaveLength(1);
@@ -171,7 +171,7 @@ test('a statement says while it is typed what it takes; a filter at a border is 
   await expect.poll(() => advertisements(page)).toEqual(['3 area 1 gate 10.96.0.1/32']);
   await page.keyboard.press('Escape');
   await page.getByRole('heading', { name: 'Areas', level: 1 }).click();
-  await page.keyboard.press('4');
+  await page.keyboard.press('5');
   await expect(page.getByRole('heading', { name: 'Routes of one' })).toBeVisible();
   expect((await tableText(page)).some((r) => r.startsWith('10.96.0.1/32'))).toBe(false);
   // A statement in its form: what it would take stands there before it is made.

@@ -94,7 +94,7 @@ test('the map is exported as a drawing of its own, and a change as a sheet of wh
   expect(seen.fault).toBe('');
   for (const name of ['beacon-1', 'kelp-5', 'tidepool-4', 'harbour-exit']) expect(seen.texts).toContain(name);
   await change(page, 'set cost 33 on kelp-1/to-kelp-3');
-  await page.keyboard.press('6');
+  await page.keyboard.press('7');
   await page.getByRole('button', { name: 'Before the last change' }).click();
   const sheet = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Worksheet of what to alter' }).click();

@@ -115,7 +115,7 @@ test('a campus of ten routers grows from an empty page by keyboard alone', async
   // It is there after a reload, and so are its steps.
   await page.reload();
   await expect(page.getByText('10 routers, 3 areas')).toBeVisible();
-  await page.keyboard.press('6');
+  await page.keyboard.press('7');
   await expect(page.getByRole('heading', { name: `${tenRouters.length} changes` })).toBeVisible();
 });
 
@@ -184,7 +184,7 @@ test('fifty mixed edits are undone and done again, to the very documents', async
   expect(words(await kept(page))).toBe(first);
   await page.reload();
   await expect(page.getByRole('button', { name: 'Redo' })).toBeEnabled();
-  await page.keyboard.press('6');
+  await page.keyboard.press('7');
   await page
     .getByRole('button', { name: /^redo to here/ })
     .first()
@@ -437,7 +437,7 @@ test('a variant is compared with the design that it came from, and a version wit
   await page.getByLabel('Name of the variant').fill('Kelp as a stub');
   await page.getByRole('button', { name: 'Duplicate as variant' }).click();
   await expect(page.locator('header').getByText('Kelp as a stub')).toBeVisible();
-  await page.keyboard.press('6');
+  await page.keyboard.press('7');
   await page.getByLabel('Name of this version').fill('before the stub');
   await page.getByRole('button', { name: 'Keep this state' }).click();
   await expect(page.getByRole('list', { name: 'Versions' }).getByText('before the stub')).toBeVisible();
@@ -464,7 +464,7 @@ test('a variant is compared with the design that it came from, and a version wit
   ).toBeVisible();
   await page.keyboard.press('1');
   await expect(page.getByRole('button', { name: /^kelp-3, .*±\d+ routes/ })).toBeVisible();
-  await page.keyboard.press('6');
+  await page.keyboard.press('7');
   await page.getByRole('list', { name: 'Versions' }).getByRole('button', { name: 'go back to it' }).click();
   await expect.poll(() => steps(page), soon).toBe(2);
   await expect(page.getByText('Every document is the same.')).toBeVisible();

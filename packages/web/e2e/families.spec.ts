@@ -133,7 +133,7 @@ test('a design of one family gets the other as one edit, and the switch with it'
   await field.press('Escape');
   await look(page, 'IPv6');
   await expect(page.getByText('2 pairs of neighbours full, 0 in trouble')).toBeVisible();
-  await page.keyboard.press('5');
+  await page.keyboard.press('6');
   await page.goto('/?family=6&stage=routes&router=gull-1');
   await expect(page.getByRole('heading', { name: 'Routes of gull-1' })).toBeVisible();
   // Loopbacks alone: links speak by link-local addresses. The far one is told by type inter-area-prefix, at 10 and 30.

@@ -130,7 +130,7 @@ test('the map is worked by keyboard alone', async ({ page }) => {
   await expect(page.getByRole('heading', { name: 'beacon-1' })).toBeVisible();
   await page.keyboard.press('ArrowLeft');
   await expect(page.getByRole('complementary', { name: 'What is chosen' }).getByRole('heading', { level: 2 })).not.toHaveText('beacon-1');
-  await page.keyboard.press('5');
+  await page.keyboard.press('6');
   await expect(page.getByRole('heading', { name: 'Nothing is down' })).toBeVisible();
 });
 

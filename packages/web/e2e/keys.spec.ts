@@ -45,7 +45,7 @@ test('every export of a design with keys asks; without them the check still hold
   expect(text).toMatch(/digest:[0-9a-f]{16}:[0-9a-f]{32}/);
   await bring(page, [{ name: 'x.compass.json', content: text }]);
   await expect(page.getByText('1 pair of neighbours full')).toBeVisible();
-  for (const key of ['2', '3', '4', '1']) {
+  for (const key of ['2', '3', '4', '5', '1']) {
     await page.keyboard.press(key);
     await page.waitForTimeout(150);
     expect(await page.content()).not.toContain('low-tide-42');

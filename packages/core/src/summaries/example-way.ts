@@ -58,10 +58,8 @@ export interface Claim {
 export function claimExample(p: Prediction, after: Prediction, own: number | undefined, foreign: readonly ForeignPrefix[]): Claim | undefined {
   const [first] = foreign;
   if (!first) return undefined;
-  const from = onlooker(
-    p,
-    [own, first.area].flatMap((a) => a ?? []),
-  );
+  const areas = [own, first.area].flatMap((a) => a ?? []);
+  const from = onlooker(p, first.prefix, areas);
   const to = hostOf(first.prefix);
   const way = (x: Prediction): ExampleWay | undefined => (from === undefined ? undefined : exampleWay(x, from, to));
   return { prefix: formatPrefix(first.prefix), area: first.area, before: way(p), after: way(after) };

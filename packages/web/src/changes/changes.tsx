@@ -73,6 +73,7 @@ function Routes({ list }: { readonly list: ComparisonView['routers'] }) {
         { name: 'lost', kind: 'number', width: 90 },
         { name: 'gained', kind: 'number', width: 90 },
         { name: 'changed', kind: 'number', width: 90 },
+        { name: 'in a summary now', kind: 'number', width: 140 },
       ]}
       rows={[...list]
         .sort((a, b) => sum(b) - sum(a))
@@ -90,6 +91,7 @@ function Routes({ list }: { readonly list: ComparisonView['routers'] }) {
             r.lost,
             r.gained,
             r.changed,
+            r.folded,
           ],
         }))}
     />

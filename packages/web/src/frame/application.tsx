@@ -8,6 +8,7 @@ import { openEntry, openKeys } from '../model/panes';
 import { stages } from '../model/address';
 import { filesOfDrop } from './dropped-files';
 import { Areas } from '../areas/areas';
+import { Summaries } from '../summaries/summaries';
 import { Failures } from '../failures/failures';
 import { Layout } from '../layout/layout';
 import { Neighbours } from '../neighbours/neighbours';
@@ -26,7 +27,15 @@ import { Waiting } from './waiting';
 import { lookAt } from '../model/families';
 import { goStage } from '../model/moving';
 
-const screens = { layout: Layout, neighbours: Neighbours, areas: Areas, routes: Routes, failures: Failures, changes: Changes } as const;
+const screens = {
+  layout: Layout,
+  neighbours: Neighbours,
+  areas: Areas,
+  summaries: Summaries,
+  routes: Routes,
+  failures: Failures,
+  changes: Changes,
+} as const;
 
 function onKey(e: KeyboardEvent): void {
   const modified = e.ctrlKey || e.metaKey;

@@ -10,6 +10,7 @@ const names: Record<Stage, string> = {
   layout: 'Layout',
   neighbours: 'Neighbours',
   areas: 'Areas',
+  summaries: 'Summaries',
   routes: 'Routes',
   failures: 'Failures',
   changes: 'Changes',

@@ -1,5 +1,6 @@
 'use client';
 
+import { areaTint } from '../parts/area-tint';
 import { useDeferredValue, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { fileName, save } from '../parts/save';
 import { placeOnMap } from '../model/history';
@@ -57,11 +58,7 @@ function pointedAt(target: EventTarget): Pointed | undefined {
   return segment !== undefined ? { segment: Number(segment) } : router !== undefined ? { router } : undefined;
 }
 
-/** Which tint an area has: by its place in the list of areas. */
-const tint = (view: DesignView, area: string): number => {
-  const n = view.areas.filter((a) => a.id !== '0.0.0.0').findIndex((a) => a.id === area);
-  return area === '0.0.0.0' || n < 0 ? 0 : (n % 8) + 1;
-};
+const tint = (view: DesignView, area: string): number => areaTint(view.areas, area);
 
 const letters = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ';
 

@@ -2,12 +2,16 @@ import type { Family } from '@gentle-compass/core/design/family';
 import { sheetNames, type SheetName } from '@gentle-compass/core/sheets/sheet-names';
 
 /** The stages of the work that can be entered, in their order. */
-export const stages = ['layout', 'neighbours', 'areas', 'routes', 'failures', 'changes'] as const;
+export const stages = ['layout', 'neighbours', 'areas', 'summaries', 'routes', 'failures', 'changes'] as const;
 export type Stage = (typeof stages)[number];
 
 /** Views of the areas stage. */
 export const areaShows = ['glance', 'types', 'databases', 'reach', 'outside', 'filters'] as const;
 export type AreaShow = (typeof areaShows)[number];
+
+/** Views of the summaries stage. */
+export const summaryParts = ['ruler', 'outside', 'cost', 'dangers'] as const;
+export type SummaryPart = (typeof summaryParts)[number];
 
 /** Where the user is: what the address bar holds. */
 export interface Address {
@@ -24,6 +28,8 @@ export interface Address {
   readonly area: number | undefined;
   /** What of the areas is looked at. */
   readonly show: AreaShow;
+  /** What of the summaries is looked at. */
+  readonly part: SummaryPart;
   /** The chosen advertisement, by its key. */
   readonly lsa: string | undefined;
   /** The router whose database is laid beside that of the chosen one. */
@@ -52,6 +58,7 @@ export function parseAddress(query: string): Address {
     fail: q.getAll('fail'),
     area: number('area'),
     show: areaShows.find((s) => s === q.get('show')) ?? 'glance',
+    part: summaryParts.find((s) => s === q.get('part')) ?? 'ruler',
     lsa: q.get('lsa') ?? undefined,
     beside: q.get('beside') ?? undefined,
     table: sheetNames.find((t) => t === q.get('table')),
@@ -70,6 +77,7 @@ export function formatAddress(a: Address): string {
   if (a.table !== undefined) q.set('table', a.table);
   if (a.area !== undefined) q.set('area', String(a.area));
   if (a.show !== 'glance') q.set('show', a.show);
+  if (a.part !== 'ruler') q.set('part', a.part);
   if (a.lsa !== undefined) q.set('lsa', a.lsa);
   if (a.beside !== undefined) q.set('beside', a.beside);
   for (const f of a.fail) q.append('fail', f);

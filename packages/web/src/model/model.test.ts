@@ -2,7 +2,7 @@ import { sheetNames } from '@gentle-compass/core/sheets/sheet-names';
 import fc from 'fast-check';
 import { rowHas, sortRows } from '../routes/route-table';
 import { changeWords, listWords, withAreaNames } from '../parts/words';
-import { areaShows, formatAddress, parseAddress, stages } from './address';
+import { areaShows, formatAddress, parseAddress, stages, summaryParts } from './address';
 import type { RouteRow } from './view';
 
 test('an address is read back as it was written', () => {
@@ -18,6 +18,7 @@ test('an address is read back as it was written', () => {
     table: fc.option(fc.constantFrom(...sheetNames), { nil: undefined }),
     area: optional(fc.nat()),
     show: fc.constantFrom(...areaShows),
+    part: fc.constantFrom(...summaryParts),
     lsa: optional(fc.string()),
     beside: optional(fc.string()),
   });
@@ -33,6 +34,7 @@ test('what an address bar may hold of nonsense leads to the first stage', () => 
     prefix: undefined,
     fail: [],
     show: 'glance',
+    part: 'ruler',
   });
 });
 test('changes and lists in words', () => {
@@ -72,6 +74,7 @@ test('route rows are sorted by any column and narrowed by what they show', () =>
     area: '',
     change: '',
     before: '',
+    folded: '',
   });
   const rows = [row(1, 30, 'inter-area', 'b'), row(2, null, 'direct', 'a'), row(3, 30, 'intra-area', 'c')];
   expect(sortRows(rows, 'metric', true).map((r) => r.key)).toEqual([3, 1, 2]);

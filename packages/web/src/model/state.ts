@@ -76,6 +76,7 @@ export const useStore = create<State>(() => ({
   fail: [],
   area: undefined,
   show: 'glance',
+  part: 'ruler',
   lsa: undefined,
   beside: undefined,
   table: undefined,

@@ -126,6 +126,8 @@ export interface RouteRow {
   /** What became of it against the state before; empty when nothing is compared. */
   readonly change: '' | 'lost' | 'gained' | 'changed';
   readonly before: string;
+  /** Many lines became one, or one many: what this line has to do with it. */
+  readonly folded: string;
 }
 
 /** What an edit changed in the prediction, in numbers. */
@@ -257,6 +259,8 @@ export interface ComparisonView {
     readonly lost: number;
     readonly gained: number;
     readonly changed: number;
+    /** Of what is lost: what a summary stands for since. */
+    readonly folded: number;
   }[];
   readonly lost: number;
   readonly gained: number;

@@ -19,6 +19,12 @@ export function AreaName({ id, quiet = false }: { readonly id: string | number; 
   );
 }
 
+/** The same inside a sentence. */
+export function useAreaInWords(): (id: string) => string {
+  const words = useAreaWords();
+  return (id) => words(id).replace(/^(Area|Backbone)/, (w) => (w === 'Area' ? 'area' : 'the backbone'));
+}
+
 /** The same as words, for lists that take nothing else. */
 export function useAreaWords(): (id: string) => string {
   const areas = useStore((s) => s.view?.areas);

@@ -33,7 +33,6 @@ const areaRules = new Set([
   'area-split',
   'area-detached',
   'leftover-area',
-  'area-scattered',
   'areas-differ',
   'area-names-differ',
   'stub-summaries-differ',
@@ -47,18 +46,25 @@ const areaRules = new Set([
   'filter-removes',
   'policy-unknown',
 ]);
-const routeRules = new Set([
+const summaryRules = new Set([
   'range-not-at-border',
   'range-empty',
   'range-foreign',
   'ranges-differ',
-  'loopback-not-advertised',
-  'rfc1583-differs',
   'range-partial',
   'backbone-range',
-  'unsettled',
   'range-black-hole',
   'range-cost-differs',
+  'summary-detour',
+  'external-range-empty',
+  'external-range-foreign',
+  'translators-differ',
+  'area-scattered',
+]);
+const routeRules = new Set([
+  'loopback-not-advertised',
+  'rfc1583-differs',
+  'unsettled',
   'own-table-black-hole',
   'expectation-broken',
   'return-path-missing',
@@ -70,5 +76,6 @@ const routeRules = new Set([
 export function stageOfRule(rule: string): Stage {
   if (neighbourRules.has(rule)) return 'neighbours';
   if (areaRules.has(rule)) return 'areas';
+  if (summaryRules.has(rule)) return 'summaries';
   return routeRules.has(rule) ? 'routes' : 'layout';
 }

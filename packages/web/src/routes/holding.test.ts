@@ -10,6 +10,7 @@ const row = (prefix: string, change: RouteRow['change'] = ''): RouteRow => ({
   hops: [],
   change,
   before: '',
+  folded: '',
 });
 const rows = [row('0.0.0.0/0'), row('10.98.0.0/16'), row('10.98.8.0/24'), row('10.98.8.20/32', 'lost'), row('10.99.0.0/16')];
 

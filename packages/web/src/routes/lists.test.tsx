@@ -65,6 +65,7 @@ describe('a route table', () => {
     area: '0.0.0.0',
     change: '',
     before: '',
+    folded: '',
     ...more,
   });
   const table = (rows: readonly RouteRow[], compared = false, chosen?: string): jest.Mock => {

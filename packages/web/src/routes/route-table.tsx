@@ -42,7 +42,7 @@ const outBy = (r: RouteRow): string => [...new Set(r.hops.map((h) => h.iface))].
 /** True when a row has the text in its prefix, type, area, next hop or change. */
 export const rowHas = (r: RouteRow, text: string): boolean =>
   text === '' ||
-  `${r.prefix} ${r.type} ${r.area} ${r.change} ${r.hops.map((h) => `${h.iface} ${h.address} ${h.router}`).join(' ')}`
+  `${r.prefix} ${r.type} ${r.area} ${r.change} ${r.folded} ${r.hops.map((h) => `${h.iface} ${h.address} ${h.router}`).join(' ')}`
     .toLowerCase()
     .includes(text.toLowerCase());
 
@@ -109,12 +109,12 @@ export function RouteTable({
   const prefix = (least: number): string => `${Math.max(least, longest)}px`;
   const grid = {
     gridTemplateColumns: compared
-      ? `${prefix(132)} 84px 44px minmax(110px, 1fr) minmax(110px, 170px)`
+      ? `${prefix(132)} 84px 44px minmax(110px, 1fr) minmax(110px, 190px)`
       : own.map((c) => (c.id === 'prefix' ? prefix(parseInt(c.width)) : c.width)).join(' '),
   };
   const copy = (): void => {
-    const lines = shown.map((r) => [r.prefix, r.type, r.metric ?? '', hopText(r), ...(compared ? [r.change, r.before] : [])].join('\t'));
-    void copyText([`prefix\ttype\tcost\tnext hops${compared ? '\tchange\tbefore' : ''}`, ...lines].join('\n'));
+    const lines = shown.map((r) => [r.prefix, r.type, r.metric ?? '', hopText(r), ...(compared ? [r.change, r.folded, r.before] : [])].join('\t'));
+    void copyText([`prefix\ttype\tcost\tnext hops${compared ? '\tchange\tfolded\tbefore' : ''}`, ...lines].join('\n'));
   };
   return (
     <div className="flex min-h-0 flex-1 flex-col">
@@ -213,9 +213,12 @@ export function RouteTable({
                   </>
                 )}
                 {compared && (
-                  <span role="cell" className={`truncate ${changeColour[r.change]}`} title={r.before}>
-                    {r.change}
-                    {r.before === '' ? '' : `, was ${r.before}`}
+                  <span
+                    role="cell"
+                    className={`truncate ${r.folded === '' ? changeColour[r.change] : 'text-ink2'}`}
+                    title={[r.change, r.folded, r.before === '' ? '' : `was ${r.before}`].filter(Boolean).join(', ')}
+                  >
+                    {r.folded === '' ? `${r.change}${r.before === '' ? '' : `, was ${r.before}`}` : `${r.change}, ${r.folded}`}
                   </span>
                 )}
               </div>

@@ -6,7 +6,7 @@ import type { ComparisonView, DesignView } from '../model/view';
 import { RovingList } from '../parts/roving-list';
 import { byName } from '../parts/words';
 
-type Change = ComparisonView['routers'][number];
+type Change = Omit<ComparisonView['routers'][number], 'folded'>;
 
 const rowHeight = 26;
 /** Lists longer than this can be searched. */

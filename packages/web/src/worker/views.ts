@@ -186,6 +186,7 @@ export function routeRow(p: Prediction, router: number, r: RibRoute): RouteRow {
     area: r.route ? formatAddress(r.route.area) : '',
     change: '',
     before: '',
+    folded: '',
   };
 }
 

@@ -7,6 +7,7 @@ import { FilesDesk } from './desks/files-desk';
 import { LayoutDesk } from './desks/layout-desk';
 import { NeighboursDesk } from './desks/neighbours-desk';
 import { RoutesDesk } from './desks/routes-desk';
+import { SummariesDesk } from './desks/summaries-desk';
 import { Held } from './held';
 import { Showing } from './showing';
 
@@ -17,6 +18,7 @@ export class Workbench {
   readonly layout: LayoutDesk;
   readonly neighbours: NeighboursDesk;
   readonly areas: AreasDesk;
+  readonly summaries: SummariesDesk;
   readonly routes: RoutesDesk;
   readonly failures: FailuresDesk;
   readonly changes: ChangesDesk;
@@ -31,6 +33,7 @@ export class Workbench {
     this.layout = new LayoutDesk(held);
     this.neighbours = new NeighboursDesk(held);
     this.areas = new AreasDesk(held);
+    this.summaries = new SummariesDesk(held);
     this.routes = new RoutesDesk(held);
     this.failures = new FailuresDesk(held);
     this.changes = new ChangesDesk(held);

@@ -1,3 +1,4 @@
+import { foldings } from '@gentle-compass/core/compare/folded';
 import { comparing, routeCounts } from '@gentle-compass/core/compare/compare';
 import { documentChanges } from '@gentle-compass/core/compare/document-changes';
 import type { SourceDocument } from '@gentle-compass/core/documents/documents';
@@ -37,7 +38,14 @@ export class ChangesDesk {
       areas: [...new Set([...old.keys(), ...current.keys()])]
         .map((id) => ({ id, before: old.get(id) ?? 'not there', after: current.get(id) ?? 'not there' }))
         .filter((a) => a.before !== a.after),
-      routers: d.routers.filter((r) => r.gone || r.routes.length > 0).map((r) => ({ router: r.router, gone: r.gone, ...routeCounts(r) })),
+      routers: d.routers
+        .filter((r) => r.gone || r.routes.length > 0)
+        .map((r) => ({
+          router: r.router,
+          gone: r.gone,
+          ...routeCounts(r),
+          folded: foldings(r.routes).reduce((n, f) => n + (f.folded ? f.parts.length : 0), 0),
+        })),
       lost: d.lost,
       gained: d.gained,
       changed: d.changed,

@@ -1,4 +1,6 @@
-import { comparePredictions } from '@gentle-compass/core/compare/compare';
+import { comparePredictions, type RouteChange } from '@gentle-compass/core/compare/compare';
+import { foldings } from '@gentle-compass/core/compare/folded';
+import { formatPrefix } from '@gentle-compass/core/prefix/address';
 import { routeEvidence } from '@gentle-compass/core/evidence/route-evidence';
 import { prefixNumber } from '@gentle-compass/core/documents/leaf-types';
 import { prefixId } from '@gentle-compass/core/prefix/prefix-book';
@@ -7,6 +9,16 @@ import type { EvidenceView, RouteRow } from '../../model/view';
 import type { Held } from '../held';
 import { linesOf } from '../origin-lines';
 import { inOrder, routeRow } from '../views';
+
+/** What the lines of a table have to do with summaries that came or went, by the key of the line. */
+function foldedIn(changes: readonly RouteChange[]): ReadonlyMap<number, string> {
+  const out = new Map<number, string>();
+  for (const f of foldings(changes)) {
+    out.set(f.whole.key, f.folded ? `stands for ${f.parts.length}` : `${f.parts.length} in its place`);
+    for (const p of f.parts) out.set(p.key, f.folded ? `in ${formatPrefix(f.whole)} now` : `was in ${formatPrefix(f.whole)}`);
+  }
+  return out;
+}
 
 /** Tables of routers, and why they are as they are. */
 export class RoutesDesk {
@@ -29,13 +41,21 @@ export class RoutesDesk {
       const row = routeRow(base, index, r);
       return `${row.metric ?? ''} via ${row.hops.map((h) => h.router || h.iface).join(', ') || 'nothing'}`;
     };
+    const foldedWords = foldedIn(changes?.routes ?? []);
+    const folded = (key: number): string => foldedWords.get(key) ?? '';
     const marked = rows.map((row): RouteRow => {
       const c = byKey.get(row.key);
-      return c ? { ...row, change: c.change, before: hopWords(c.before) } : row;
+      return c ? { ...row, change: c.change, before: hopWords(c.before), folded: folded(row.key) } : row;
     });
     const lost = (changes?.routes ?? [])
       .filter((c) => c.change === 'lost' && c.before)
-      .map((c): RouteRow => ({ ...routeRow(base, index, c.before as RibRoute), hops: [], change: 'lost', before: hopWords(c.before) }));
+      .map((c): RouteRow => ({
+        ...routeRow(base, index, c.before as RibRoute),
+        hops: [],
+        change: 'lost',
+        before: hopWords(c.before),
+        folded: folded(c.key),
+      }));
     return inOrder([...marked, ...lost]);
   }
 
