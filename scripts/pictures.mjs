@@ -37,23 +37,6 @@ async function changed(page) {
   await wait(page);
 }
 
-async function shelf(page) {
-  for (const name of ['With a second fibre', 'Kelp as a stub area']) {
-    await page.getByRole('button', { name: 'Open or export' }).click();
-    await page.getByRole('menuitem', { name: /The shelf/ }).click();
-    await page.getByLabel('Name of the variant').fill(name);
-    await page.getByRole('button', { name: 'Duplicate as variant' }).click();
-    await wait(page);
-  }
-  await type('set area-type stub on area 10')(page);
-  await page.keyboard.press('Enter');
-  await wait(page);
-  await page.keyboard.press('Escape');
-  await page.getByRole('button', { name: 'Open or export' }).click();
-  await page.getByRole('menuitem', { name: /The shelf/ }).click();
-  await wait(page);
-}
-
 async function blueprint(page) {
   await page.getByRole('button', { name: 'Open or export' }).click();
   await page.getByRole('menuitem', { name: 'An empty design' }).click();
@@ -80,6 +63,12 @@ async function follow(page) {
   await wait(page);
 }
 
+/** Two summaries of the planner, laid. */
+async function planned(page) {
+  await page.getByRole('button', { name: /^2 summaries/ }).click();
+  await wait(page);
+}
+
 const pictures = [
   ['layout', '/'],
   ['neighbours', '/?stage=neighbours&pair=kelp-1%2Fto-kelp-4~kelp-4%2Fto-kelp-1'],
@@ -88,9 +77,11 @@ const pictures = [
   ['databases', '/?stage=areas&show=databases&router=kelp-1&beside=kelp-4&family=6'],
   ['reach', '/?stage=areas&show=reach&prefix=10.97.8.0%2F24', follow],
   ['outside', '/?stage=areas&show=outside'],
+  ['summaries', '/?stage=summaries&area=20', planned],
+  ['summaries-hide', '/?stage=summaries&part=cost&area=10'],
+  ['summaries-dangers', '/?stage=summaries&part=dangers'],
   ['routes', '/?stage=routes&router=kelp-3', 'text=10.97.64.0/18'],
   ['failures', '/?stage=failures&fail=router:tidepool-1&fail=link:beacon-1/to-beacon-2'],
-  ['every-cut', '/?stage=failures', 'text=Try every link'],
   ['layout-night', '/?router=drydock-2'],
   ['layout-300', '/', [300, 12]],
   ['tables', '/?table=interfaces', typeOver],
@@ -98,7 +89,6 @@ const pictures = [
   ['quick-entry', '/', type('link kelp-1 drydock-2 cost 20')],
   ['document', '/?router=kelp-1', openDocument],
   ['changes', '/?stage=changes', changed],
-  ['shelf', '/', shelf],
   ['blueprint', '/', blueprint],
 ];
 

@@ -13,6 +13,11 @@ const places = [
   '/?stage=areas&show=reach&prefix=10.97.64.0%2F18',
   '/?stage=areas&show=outside',
   '/?stage=areas&show=filters&router=kelp-1&prefix=10.97.64.0%2F18',
+  '/?stage=summaries&area=20',
+  '/?stage=summaries&area=30&family=6',
+  '/?stage=summaries&part=outside',
+  '/?stage=summaries&part=cost&area=10',
+  '/?stage=summaries&part=dangers',
   '/?stage=routes&router=kelp-1&prefix=10.96.0.1%2F32',
   '/?stage=failures&fail=router:beacon-1',
 ];

@@ -53,7 +53,7 @@ test('tables and worksheets are saved as files', async ({ page }) => {
   await page.getByRole('menuitem', { name: 'findings' }).focus();
   const [csv] = await Promise.all([page.waitForEvent('download'), page.keyboard.press('Enter')]);
   expect(csv.suggestedFilename()).toBe('saltmarsh-point-before-review-findings.csv');
-  expect(readFileSync(await csv.path(), 'utf8').split('\r\n')).toHaveLength(1 + 13 + 12 + 1);
+  expect(readFileSync(await csv.path(), 'utf8').split('\r\n')).toHaveLength(1 + 13 + 12 + 3 + 1);
   await menu.click();
   const [zip] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'Worksheets' }).click()]);
   expect(

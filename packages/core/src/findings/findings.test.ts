@@ -267,3 +267,8 @@ test('a black hole ends where the lost part is told by itself: the longer prefix
   expect(fate(read.documents)).toBe('dropped');
   expect(fate(applyEdits(read.documents, found?.repairs[0]?.edits ?? []))).toBe('delivered');
 });
+
+test('a border router that stands by to translate has its external summary for the day when it takes over', () => {
+  const [, , both] = cases.find(([r]) => r === 'translators-differ') ?? [];
+  expect(both && rules(both).filter((r) => r.startsWith('external-range') || r === 'translators-differ')).toEqual([]);
+});

@@ -8,7 +8,7 @@ import type { Prediction } from '../predict';
 import { campus } from '../testing/campus';
 import { documentsFor, predictFor, prefixFor } from '../testing/mirror';
 import { campusOf, plans } from '../testing/random-campus';
-import { areaFailures, flapsOf, outsideFlapsOf, type Flaps } from './flaps';
+import { areaFailures, flapsOf, heardWith, outsideFlapsOf, type Flaps } from './flaps';
 import { insideCosts } from './inside-costs';
 import { summarisers } from './space';
 
@@ -69,6 +69,22 @@ describe.each([4, 6] as const)('what a summary hides, IPv%i', (family) => {
     expect(of(flaps, 'link:dune-1/to-dune-2')).toBe('lost, cost, nothing, heron-1 45 to 20, heron-2 40 to 40');
     // heron-1 stands in the area no more: it tells nothing, and that is heard at a fixed cost too.
     expect(of(flaps, 'link:dune-1/to-heron-1')).toBe('lost, cost, cost, heron-1 45 to -, heron-2 40 to 40');
+  });
+
+  test('of several plans each says how many failures are heard; what it leaves outside is heard as ever', () => {
+    const at = (...list: string[]): Prefix[] => list.map((x) => prefix(prefixFor(family, x)));
+    const heard = whole(heardWith(p, 20, [at('10.97.0.0/16'), at('10.97.0.0/22'), []]));
+    // Following, lab-1 and lab-2 go unheard of the whole; fixed, lab-3 and the cable between the dunes too. Without the cables
+    // in the summary all that touches a cable is heard.
+    expect(heard).toEqual({
+      tried: 6,
+      alone: 6,
+      plans: [
+        { following: 4, fixed: 2 },
+        { following: 4, fixed: 3 },
+        { following: 6, fixed: 6 },
+      ],
+    });
   });
 
   test('what is told is what the routers would advertise', () => {

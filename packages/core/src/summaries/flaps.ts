@@ -149,25 +149,48 @@ function heard(list: readonly Told[]): Heard {
 /** The same told at a cost that never changes. */
 const atFixedCost = (t: Told): Told => ({ router: t.router, before: t.before && 'fixed', after: t.after && 'fixed' });
 
-/** What the failures touch of a summary that some routers tell of. Yields after each. */
-function* flapsOver(p: Prediction, failures: readonly FailureSpec[], tellers: readonly Teller[], prefix: Prefix): Generator<undefined, Flaps> {
+/** What one failure does to what some routers tell of each prefix by itself. */
+interface Seen {
+  readonly failure: FailureSpec;
+  readonly after: Prediction;
+  /** By teller. */
+  readonly before: readonly ReadonlyMap<number, string>[];
+  readonly then: readonly ReadonlyMap<number, string>[];
+  /** Prefixes of which something else is told, or nothing any more. */
+  readonly touched: readonly number[];
+}
+
+/** Tries failures one by one. */
+function* seeing(p: Prediction, failures: readonly FailureSpec[], tellers: readonly Teller[]): Generator<Seen, undefined> {
   const before = tellers.map((t) => t.parts(p));
-  const parts = [...new Set(before.flatMap((c) => [...c.keys()]))].filter((id) => covers(prefix, prefixBook.prefix(id)));
-  const list: Flap[] = [];
+  const all = [...new Set(before.flatMap((c) => [...c.keys()]))];
   for (const failure of failures) {
     const after = p.fail(failure);
-    yield undefined;
     const then = tellers.map((t) => t.parts(after));
-    const touched = parts.filter((id) => before.some((c, i) => c.get(id) !== then[i]?.get(id)));
+    yield { failure, after, before, then, touched: all.filter((id) => before.some((c, i) => c.get(id) !== then[i]?.get(id))) };
+  }
+}
+
+/** What each teller tells of a summary before and after a failure. */
+function toldOf(p: Prediction, { after, before, then }: Seen, tellers: readonly Teller[], prefix: Prefix): Told[] {
+  const sum = (t: Teller, x: Prediction, known: ReadonlyMap<number, string> | undefined): string | undefined => {
+    const there = [...(known?.keys() ?? [])].filter((id) => covers(prefix, prefixBook.prefix(id)));
+    return there.length === 0 ? undefined : t.summary(x, prefix, there);
+  };
+  return tellers.map((t, i): Told => ({ router: t.router, before: sum(t, p, before[i]), after: sum(t, after, then[i]) }));
+}
+
+/** What the failures touch of a summary that some routers tell of. Yields after each. */
+function* flapsOver(p: Prediction, failures: readonly FailureSpec[], tellers: readonly Teller[], prefix: Prefix): Generator<undefined, Flaps> {
+  const list: Flap[] = [];
+  for (const seen of seeing(p, failures, tellers)) {
+    yield undefined;
+    const touched = seen.touched.filter((id) => covers(prefix, prefixBook.prefix(id)));
     if (touched.length === 0) continue;
-    const lost = touched.filter((id) => then.every((c) => !c.has(id)));
-    const sum = (t: Teller, x: Prediction, known: ReadonlyMap<number, string> | undefined): string | undefined => {
-      const there = parts.filter((id) => known?.has(id));
-      return there.length === 0 ? undefined : t.summary(x, prefix, there);
-    };
-    const told = tellers.map((t, i): Told => ({ router: t.router, before: sum(t, p, before[i]), after: sum(t, after, then[i]) }));
+    const lost = touched.filter((id) => seen.then.every((c) => !c.has(id)));
+    const told = toldOf(p, seen, tellers, prefix);
     list.push({
-      failure,
+      failure: seen.failure,
       lost: lost.map((id) => prefixBook.prefix(id)),
       moved: touched.filter((id) => !lost.includes(id)).map((id) => prefixBook.prefix(id)),
       alone: lost.length > 0 ? 'lost' : 'cost',
@@ -177,6 +200,40 @@ function* flapsOver(p: Prediction, failures: readonly FailureSpec[], tellers: re
     });
   }
   return { tried: failures.length, list };
+}
+
+/** Of some failures, how many the others hear of. */
+export interface HeardOf {
+  readonly tried: number;
+  /** Without any summary. */
+  readonly alone: number;
+  /** With each of some plans, where its costs follow and where they are fixed; what a plan leaves outside is heard as ever. */
+  readonly plans: readonly { readonly following: number; readonly fixed: number }[];
+}
+
+function* heardOver(
+  p: Prediction,
+  failures: readonly FailureSpec[],
+  tellers: readonly Teller[],
+  plans: readonly (readonly Prefix[])[],
+): Generator<undefined, HeardOf> {
+  let alone = 0;
+  const counts = plans.map(() => ({ following: 0, fixed: 0 }));
+  for (const seen of seeing(p, failures, tellers)) {
+    yield undefined;
+    if (seen.touched.length === 0) continue;
+    alone++;
+    const touched = seen.touched.map((id) => prefixBook.prefix(id));
+    plans.forEach((plan, n) => {
+      const outside = touched.some((t) => !plan.some((s) => covers(s, t)));
+      const told = plan.filter((s) => touched.some((t) => covers(s, t))).map((s) => toldOf(p, seen, tellers, s));
+      const count = counts[n];
+      if (!count) return;
+      if (outside || told.some((t) => heard(t) !== 'nothing')) count.following++;
+      if (outside || told.some((t) => heard(t.map(atFixedCost)) !== 'nothing')) count.fixed++;
+    });
+  }
+  return { tried: failures.length, alone, plans: counts };
 }
 
 /**
@@ -190,3 +247,11 @@ export const flapsOf = (p: Prediction, area: number, prefix: Prefix): Generator<
 /** The same of every interface of a boundary router or translator, for a summary of what it announces outside. */
 export const outsideFlapsOf = (p: Prediction, router: string, prefix: Prefix): Generator<undefined, Flaps> =>
   flapsOver(unfolded(p, router), interfaceFailures(p, router), [boundaryTeller(router)], prefix);
+
+/** How many failures inside an area the others hear of, with each of some plans for its summaries. Yields after each failure. */
+export const heardWith = (p: Prediction, area: number, plans: readonly (readonly Prefix[])[]): Generator<undefined, HeardOf> =>
+  heardOver(p, areaFailures(p, area), borderTellers(p, area), plans);
+
+/** The same of what a boundary router or translator announces outside. */
+export const outsideHeardWith = (p: Prediction, router: string, plans: readonly (readonly Prefix[])[]): Generator<undefined, HeardOf> =>
+  heardOver(unfolded(p, router), interfaceFailures(p, router), [boundaryTeller(router)], plans);

@@ -104,6 +104,9 @@ function Overview({ view }: { readonly view: DesignView }) {
   const trouble = view.pairs.filter((p) => p.kind === 'trouble').length;
   const open = view.findings.filter((f) => !f.accepted);
   const accepted = view.findings.filter((f) => f.accepted);
+  // A note says what is so, and stands in nobody's way.
+  const inTheWay = open.filter((f) => f.severity !== 'note').length;
+  const notes = open.length - inTheWay;
   return (
     <>
       {first && (
@@ -118,10 +121,10 @@ function Overview({ view }: { readonly view: DesignView }) {
           </button>
         </div>
       )}
-      <h2 className="text-xl">{open.length === 0 ? 'Nothing stands in the way' : count(open.length, 'thing to look at', 'things to look at')}</h2>
+      <h2 className="text-xl">{inTheWay === 0 ? 'Nothing stands in the way' : count(inTheWay, 'thing to look at', 'things to look at')}</h2>
       <p className="text-ink2">
         {count(view.pairs.filter((p) => p.kind === 'full').length, 'pair')} of neighbours full, {trouble} in trouble,{' '}
-        {view.pairs.filter((p) => p.kind === 'rests').length} at rest.
+        {view.pairs.filter((p) => p.kind === 'rests').length} at rest.{notes > 0 && ` ${count(notes, 'note')} besides.`}
       </p>
       <div className="mt-2 border-t border-fine">
         {open.map((f) => (

@@ -1,7 +1,7 @@
 import type { Edit } from '@gentle-compass/core/design/edit';
 import type { SummaryEffect } from '@gentle-compass/core/summaries/effect';
 import type { Claim, ExampleWay } from '@gentle-compass/core/summaries/example-way';
-import type { Heard, Told } from '@gentle-compass/core/summaries/flaps';
+import type { Heard, HeardOf, Told } from '@gentle-compass/core/summaries/flaps';
 
 /** A summary as it is laid, as text. */
 export interface LaidText {
@@ -51,7 +51,8 @@ export interface SpaceView {
 /** What the planner proposes, the best first. */
 export interface PlanView {
   readonly parts: number;
-  readonly needed: bigint;
+  /** Of these, outside the design's pools: no summary may reach there. */
+  readonly beyond: number;
   readonly milliseconds: number;
   readonly choices: readonly {
     readonly summaries: readonly string[];
@@ -59,8 +60,14 @@ export interface PlanView {
     readonly foreign: readonly { readonly prefix: string; readonly area: number | null }[];
     readonly claimed: bigint;
     readonly needed: bigint;
-    readonly effect: SummaryEffect | undefined;
   }[];
+}
+
+/** What proposals would do, in their order: what they save, and of how many failures inside the others hear. */
+export interface WeighedView {
+  /** `undefined` where nobody could write them. */
+  readonly effects: readonly (SummaryEffect | undefined)[];
+  readonly heard: HeardOf;
 }
 
 /** What summaries that are laid would do. */

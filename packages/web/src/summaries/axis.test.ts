@@ -13,6 +13,7 @@ import {
   shifted,
   spanWords,
   ticks,
+  usedBy,
   widened,
   zoomed,
   type Span,
@@ -60,12 +61,12 @@ test('around a prefix there is room on both sides', () => {
 
 test('free room is what nothing has, with the largest prefix in it', () => {
   const used = ['10.96.0.0/18', '10.96.16.0/24', '10.96.96.0/19'].map(prefix);
-  expect(freeRoom(four, used, 0.01).map((f) => [f.from, f.to, formatPrefix(f.largest)])).toEqual([
+  expect(freeRoom(four, usedBy(used), 0.01).map((f) => [f.from, f.to, formatPrefix(f.largest)])).toEqual([
     [0.25, 0.375, '10.96.64.0/19'],
     [0.5, 1, '10.96.128.0/17'],
   ]);
-  expect(freeRoom(four, used, 0.2)).toHaveLength(1);
-  expect(freeRoom(four, [prefix('10.0.0.0/8')], 0)).toEqual([]);
+  expect(freeRoom(four, usedBy(used), 0.2)).toHaveLength(1);
+  expect(freeRoom(four, usedBy([prefix('10.0.0.0/8')]), 0)).toEqual([]);
 });
 
 test('brackets snap to prefixes: beside, wider, halves, drawn by an end, moved', () => {

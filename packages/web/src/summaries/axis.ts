@@ -88,13 +88,25 @@ function largestIn(first: bigint, behind: bigint, six: boolean): Prefix {
   return { bits: addressOf(first, six), length: host };
 }
 
+/** Stretches of addresses, ascending, none touching another: the first of each and that behind its last. */
+export type Used = readonly (readonly [first: bigint, behind: bigint])[];
+
+/** What some prefixes use together. */
+export function usedBy(prefixes: readonly Prefix[]): Used {
+  const out: [bigint, bigint][] = [];
+  const list = prefixes.map((p): [bigint, bigint] => [bitsOf(p.bits), bitsOf(p.bits) + sizeOf(p)]);
+  for (const [first, behind] of list.sort((a, b) => (a[0] < b[0] ? -1 : a[0] > b[0] ? 1 : 0))) {
+    const last = out.at(-1);
+    if (!last || first > last[1]) out.push([first, behind]);
+    else if (behind > last[1]) last[1] = behind;
+  }
+  return out;
+}
+
 /** Room between what is used, as far as it is wide enough to be seen. @param least  share of the span */
-export function freeRoom(s: Span, used: readonly Prefix[], least: number): Free[] {
+export function freeRoom(s: Span, used: Used, least: number): Free[] {
   const end = s.first + (1n << BigInt(s.power));
-  const list = used
-    .map((p) => [bitsOf(p.bits), bitsOf(p.bits) + sizeOf(p)] as const)
-    .filter(([first, behind]) => behind > s.first && first < end)
-    .sort((a, b) => (a[0] < b[0] ? -1 : a[0] > b[0] ? 1 : 0));
+  const list = used.filter(([first, behind]) => behind > s.first && first < end);
   const out: Free[] = [];
   let at = s.first;
   const take = (to: bigint): void => {

@@ -57,7 +57,8 @@ export function Cost() {
   );
   const found = answer?.key === key ? answer.space : undefined;
   const draft = useLayings((s) => s.laid[key]);
-  const laid = (draft ?? found?.stands ?? []).map((l) => l.prefix);
+  const list = draft ?? found?.stands ?? [];
+  const laid = list.map((l) => l.prefix);
   const chosen = laid.includes(prefix ?? '') ? prefix : laid[0];
   const asked = `${key} ${chosen ?? ''}`;
   const flapsAnswer = useAnswer(
@@ -126,6 +127,7 @@ export function Cost() {
               key={asked}
               scope={scope}
               summary={chosen}
+              fixed={list.find((l) => l.prefix === chosen)?.cost}
               flaps={flaps}
               space={spaceOf(found)}
               tint={scope.kind === 'area' ? areaTint(view?.areas ?? [], formatAddress(scope.area)) : 0}
@@ -154,12 +156,15 @@ export function Cost() {
 function Hidden({
   scope,
   summary,
+  fixed,
   flaps,
   space,
   tint,
 }: {
   readonly scope: Scope;
   readonly summary: string;
+  /** Its cost as it is laid; `undefined`: it follows. */
+  readonly fixed: number | undefined;
   readonly flaps: FlapsView;
   readonly space: ReturnType<typeof spaceOf>;
   readonly tint: number;
@@ -169,12 +174,14 @@ function Hidden({
   const flap = flaps.list[Math.min(at, flaps.list.length - 1)];
   const heard = (way: 'alone' | 'following' | 'fixed'): number => flaps.list.filter((f) => f[way] !== 'nothing').length;
   const dearest = Math.max(0, ...flaps.list.flatMap((f) => f.told.map((t) => Number(t.before?.split(' ')[0] ?? 0))));
-  const line =
+  const costWord = scope.kind === 'area' ? 'cost' : 'metric';
+  const where =
     scope.kind === 'area'
-      ? `range ${summary} area ${scope.area < 256 ? scope.area : formatAddress(scope.area)} cost ${dearest}`
-      : `range ${summary} outside on ${space.view.writers.map((w) => w.router).join(' ')} metric ${dearest}`;
-  const big = (n: number, words: string): ReactNode => (
-    <div>
+      ? `area ${scope.area < 256 ? scope.area : formatAddress(scope.area)}`
+      : `outside on ${space.view.writers.map((w) => w.router).join(' ')}`;
+  const line = `range ${summary} ${where}${fixed === undefined ? ` ${costWord} ${dearest}` : ''}`;
+  const big = (n: number, words: string, now = false): ReactNode => (
+    <div className={now ? 'border-b-2 border-ink' : 'border-b-2 border-transparent'}>
       <span className={`font-serif text-[26px] leading-none ${n === 0 ? 'text-settled' : ''}`}>{n}</span>
       <span className="block text-xs text-ink2">{words}</span>
     </div>
@@ -184,11 +191,11 @@ function Hidden({
       <div className="flex flex-wrap items-end gap-x-6 gap-y-2 pt-1 pb-3">
         {big(flaps.tried, 'failures tried inside')}
         {big(heard('alone'), 'heard without a summary')}
-        {big(heard('following'), 'heard when its cost follows')}
-        {big(heard('fixed'), 'heard when its cost is fixed')}
-        {heard('following') > heard('fixed') && (
+        {big(heard('following'), `heard when its ${costWord} follows${fixed === undefined ? ', as now' : ''}`, fixed === undefined)}
+        {big(heard('fixed'), `heard when its ${costWord} is fixed${fixed === undefined ? '' : `, as now at ${fixed}`}`, fixed !== undefined)}
+        {(fixed !== undefined || heard('following') > heard('fixed')) && (
           <button type="button" className="control ml-auto" onClick={() => openEntry(line)}>
-            Fix the cost at {dearest}…
+            {fixed === undefined ? `Fix the ${costWord} at ${dearest}…` : `Let the ${costWord} follow…`}
           </button>
         )}
       </div>

@@ -82,7 +82,7 @@ export function LaidTable({
                   >
                     {c.foreign.length.toLocaleString('en-GB')}
                   </td>
-                  <td className={`border-t border-fine ${number}`}>{addresses(c.claimed)}</td>
+                  <td className="border-t border-fine px-2 py-1 text-right whitespace-nowrap">{addresses(c.claimed)}</td>
                   <td className={`border-t border-fine ${number}`}>{share(c.needed, c.claimed)}</td>
                   <td className="border-t border-fine px-2 py-1 whitespace-nowrap">
                     <select

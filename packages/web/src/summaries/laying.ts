@@ -100,10 +100,16 @@ export const judged = (space: Space, laid: readonly LaidText[]): Choice =>
     laid.map((l) => prefixAt(l.prefix)),
   );
 
-/** What one summary does by itself. */
+const alone = new WeakMap<Space, Map<string, Choice>>();
+
+/** What one summary does by itself; looked at once for a space. */
 export function judgedAlone(space: Space, laid: readonly LaidText[], n: number): Choice {
-  const own = laid[n];
-  return judge(taskOf(space), own ? [prefixAt(own.prefix)] : []);
+  const text = laid[n]?.prefix ?? '';
+  let known = alone.get(space);
+  if (!known) alone.set(space, (known = new Map<string, Choice>()));
+  let choice = known.get(text);
+  if (!choice) known.set(text, (choice = judge(taskOf(space), text === '' ? [] : [prefixAt(text)])));
+  return choice;
 }
 
 /** Summaries in the order of their addresses, each prefix once. */

@@ -1,6 +1,7 @@
 'use client';
 
-import { formatAddress } from '@gentle-compass/core/prefix/address';
+import { formatAddress, hull } from '@gentle-compass/core/prefix/address';
+import type { HeardOf } from '@gentle-compass/core/summaries/flaps';
 import type { Scope } from '@gentle-compass/core/summaries/laying';
 import { useDeferredValue, useRef } from 'react';
 import { useStore } from '../model/state';
@@ -9,8 +10,15 @@ import { Section } from '../parts/panel';
 import { useAnswer } from '../parts/use-answer';
 import { count } from '../parts/words';
 import { workbench } from '../worker/client';
-import { lay, wishesText, type PlanWishes } from './laying';
+import { around } from './axis';
+import { lay, look, prefixAt, wishesText, type PlanWishes } from './laying';
 import { addresses, saved, share } from './summary-words';
+
+/** What could be typed: left out, reserved. */
+const examples = {
+  area: { 4: ['10.97.128.0/24', '10.97.32.0/20'], 6: ['2001:db8:40:1f00::/56', '2001:db8:40:1e00::/60'] },
+  outside: { 4: ['198.51.100.128/25', '198.51.102.0/24'], 6: ['2001:db8:f0::/48', '2001:db8:f1::/48'] },
+} as const;
 
 /** The planner: what is asked for, and the best summaries, one proposal for each number of them. */
 export function Planner({
@@ -66,25 +74,48 @@ export function Planner({
       <div className="mt-2">
         {number('Summaries at most', 'atMost', 1, 64)}
         {number('Foreign prefixes in each', 'allowForeign', 0, 999)}
-        <label className="flex items-center justify-between gap-2 py-0.5">
-          <span className="text-ink2">Loopbacks are folded too</span>
-          <input type="checkbox" checked={wishes.loopbacks} onChange={(e) => onWish({ ...wishes, loopbacks: e.target.checked })} />
-        </label>
-        {text('Left out, with all that they hold', 'leaveOut', six ? '2001:db8:40:1f00::/56' : '10.97.128.0/24')}
-        {text('Reserved for growth', 'reserve', six ? '2001:db8:40:1e00::/60' : '10.97.32.0/20')}
+        {scope.kind === 'area' && (
+          <label className="flex items-center justify-between gap-2 py-0.5">
+            <span className="text-ink2">Loopbacks are folded too</span>
+            <input type="checkbox" checked={wishes.loopbacks} onChange={(e) => onWish({ ...wishes, loopbacks: e.target.checked })} />
+          </label>
+        )}
+        {text('Left out, with all that they hold', 'leaveOut', examples[scope.kind][six ? 6 : 4][0])}
+        {text('Reserved for growth', 'reserve', examples[scope.kind][six ? 6 : 4][1])}
         {wrong.length > 0 && (
           <p className="text-accent">
             {wrong.join(', ')}: no prefix of IPv{six ? 6 : 4}; write a network and its length.
           </p>
         )}
       </div>
-      {plan && <Proposals scopeKey={key} plan={plan} />}
+      {plan && <Proposals scopeKey={key} scope={scope} plan={plan} />}
     </>
   );
 }
 
+/** Of how many failures inside the others hear. */
+function heardWords({ alone, plans }: HeardOf, n: number): string {
+  const plan = plans[n];
+  if (!plan) return '';
+  const fixed = plan.fixed < plan.following ? `, ${plan.fixed} at fixed costs` : '';
+  return `${plan.following} of ${count(alone, 'failure')} inside ${alone === 1 ? 'is' : 'are'} heard${fixed}`;
+}
+
 /** A list of proposals, walked by keys; the one that is chosen is laid on the ruler. */
-function Proposals({ scopeKey: key, plan }: { readonly scopeKey: string; readonly plan: PlanView }) {
+function Proposals({ scopeKey: key, scope, plan }: { readonly scopeKey: string; readonly scope: Scope; readonly plan: PlanView }) {
+  const view = useStore((s) => s.view);
+  const weighed = useAnswer(
+    async () => ({
+      plan,
+      weighed: await workbench().summaries.weigh(
+        scope,
+        plan.choices.map((c) => c.summaries),
+      ),
+    }),
+    [view, plan],
+  );
+  const known = weighed?.plan === plan ? (weighed.weighed ?? undefined) : undefined;
+  const effects = known?.effects;
   const list = useRef<HTMLUListElement>(null);
   const walk = (n: number): void => list.current?.querySelectorAll<HTMLButtonElement>('button')[n]?.focus();
   if (plan.parts === 0)
@@ -97,18 +128,21 @@ function Proposals({ scopeKey: key, plan }: { readonly scopeKey: string; readonl
     <Section title={`Proposals for ${count(plan.parts, 'prefix', 'prefixes')}`}>
       <ul ref={list}>
         {plan.choices.map((c, n) => {
-          const s = saved(c.effect);
+          const effect = effects?.[n];
+          const s = saved(effect);
           return (
             <li key={c.summaries.join(' ')} className="border-b border-fine">
               <button
                 type="button"
                 className="block w-full px-1 py-1.5 text-left hover:bg-paper"
-                onClick={() =>
+                onClick={() => {
                   lay(
                     key,
                     c.summaries.map((prefix) => ({ prefix, cost: undefined, hidden: false })),
-                  )
-                }
+                  );
+                  const whole = hull([...c.summaries, ...c.outside].map(prefixAt));
+                  if (whole) look(key, around(whole));
+                }}
                 onKeyDown={(e) => {
                   if (e.key !== 'ArrowDown' && e.key !== 'ArrowUp') return;
                   e.preventDefault();
@@ -132,19 +166,27 @@ function Proposals({ scopeKey: key, plan }: { readonly scopeKey: string; readonl
                   {c.foreign.length > 0 && <span className="text-accent">; {c.foreign.length} foreign</span>}
                 </span>
                 <span className="block text-xs text-ink2">
-                  {c.effect === undefined
-                    ? 'nobody could write it'
-                    : s.advertisements <= 0 && s.routes <= 0
-                      ? 'saves nothing'
-                      : `saves ${count(s.advertisements, 'advertisement')}, ${count(s.routes, 'route')} in ${count(s.routers, 'router')}`}
+                  {!effects
+                    ? 'weighing what it saves…'
+                    : effect === undefined
+                      ? 'nobody could write it'
+                      : s.advertisements <= 0 && s.routes <= 0
+                        ? 'saves nothing'
+                        : `saves ${count(s.advertisements, 'advertisement')}, ${count(s.routes, 'route')} in ${count(s.routers, 'router')}`}
                   {c.foreign[0] &&
                     ` · claims ${c.foreign[0].prefix}${c.foreign[0].area === null ? '' : ` of area ${formatAddress(c.foreign[0].area)}`}`}
                 </span>
+                {known && known.heard.alone > 0 && <span className="block text-xs text-ink2">{heardWords(known.heard, n)}</span>}
               </button>
             </li>
           );
         })}
       </ul>
+      {plan.beyond > 0 && (
+        <p className="mt-1 text-caution">
+          {count(plan.beyond, 'prefix lies', 'prefixes lie')} outside the pools of the design: no summary is proposed there.
+        </p>
+      )}
       <p className="mt-1 text-xs text-ink3">
         Choose one to lay it on the ruler. Planned in {plan.milliseconds < 1 ? 'less than a millisecond' : `${Math.round(plan.milliseconds)} ms`};
         savings are against no summary at all.

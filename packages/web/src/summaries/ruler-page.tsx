@@ -288,7 +288,7 @@ function Laid({
         space={space}
         laid={laid}
         changed={changed}
-        trial={trial?.asked === asked ? trial.t : undefined}
+        trial={trial?.asked === asked ? (trial.t ?? undefined) : undefined}
         allowed={wishes.allowForeign}
         writers={found.writers.map((w) => w.router)}
         onTake={(title, edits) => {

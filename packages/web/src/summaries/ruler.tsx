@@ -4,7 +4,7 @@ import { covers, formatPrefix, type Prefix } from '@gentle-compass/core/prefix/a
 import { useEffect, useMemo, useRef, useState, type CSSProperties, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
 import type { LaidText } from '../model/summaries-view';
 import { count } from '../parts/words';
-import { addressAt, around, beside, drawnTo, ends, freeRoom, halfOf, movedTo, shifted, ticks, widened, zoomed, type Span } from './axis';
+import { addressAt, around, beside, drawnTo, ends, freeRoom, halfOf, movedTo, shifted, ticks, usedBy, widened, zoomed, type Span } from './axis';
 import { judgedAlone, prefixAt, type Mark, type Space } from './laying';
 import { addresses, share } from './summary-words';
 
@@ -158,7 +158,7 @@ export function Ruler({
     const inside = new Set(laid.flatMap((_, n) => (prefixes[n] ? space.parts.filter((m) => covers(prefixes[n] as Prefix, m.prefix)) : [])));
     return space.parts.filter((m) => !inside.has(m));
   }, [laid, prefixes, space]);
-  const used = useMemo(() => lanes.flatMap((l) => l.marks.map((m) => m.prefix)), [lanes]);
+  const used = useMemo(() => usedBy(lanes.flatMap((l) => l.marks.map((m) => m.prefix))), [lanes]);
   const six = span.six;
   const labels = Math.max(2, Math.floor(width / (six ? 190 : 112)));
 
@@ -352,8 +352,14 @@ export function Ruler({
               <span
                 key={end}
                 data-end={end}
-                className="absolute w-2.5 cursor-ew-resize"
-                style={{ left: `calc(${percent(end === 'first' ? from : to)} - 5px)`, top: lineTop - 3, height: top - lineTop + 3 }}
+                className="absolute max-w-[40%] cursor-ew-resize"
+                style={{
+                  // Inside its own bracket: what begins where this one ends has its end beside it.
+                  width: Math.min(10, ((to - from) * width) / 2),
+                  left: end === 'first' ? percent(from) : `calc(${percent(to)} - ${Math.min(10, ((to - from) * width) / 2)}px)`,
+                  top: lineTop - 3,
+                  height: top - lineTop + 3,
+                }}
                 onPointerDown={drag(n, end)}
               />
             ))}

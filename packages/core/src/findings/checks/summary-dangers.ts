@@ -59,12 +59,20 @@ interface OutsideRange {
   readonly announced: readonly Announced[];
 }
 
+/** What a border router of an NSSA would translate if it took over: what the one that does translates (RFC 3101 §3.1). */
+function couldTranslate(c: CheckContext, s: Speaker): Announced[] {
+  const { routing } = c.prediction;
+  const nssas = routing.areasOf(s).filter((a) => routing.isBorderRouter(s) && routing.areaOf(s, a).type === 'nssa');
+  const others = new Set(nssas.flatMap((a) => summarisers(c.prediction, a)).filter((o) => o !== s));
+  return [...others].flatMap((o) => announcedBy(c.prediction, o.router.name).filter((a) => a.translated));
+}
+
 /** External ranges of all routers, with what each announces before they fold it. */
 const outsideRanges = (c: CheckContext): OutsideRange[] =>
   c.prediction.adjacencies.speakers.flatMap((s) => {
     const { externalRanges } = s.instance;
     if (externalRanges.length === 0) return [];
-    const announced = announcedBy(c.prediction, s.router.name);
+    const announced = [...announcedBy(c.prediction, s.router.name), ...couldTranslate(c, s)];
     return externalRanges.map((r, n) => ({ s, n, prefix: r.prefix, advertise: r.advertise, announced }));
   });
 

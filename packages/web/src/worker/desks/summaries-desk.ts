@@ -7,11 +7,11 @@ import { designFrom } from '@gentle-compass/core/formats/read-set';
 import { comparePrefixes, covers, formatPrefix, hostLength, networkOf, type Prefix } from '@gentle-compass/core/prefix/address';
 import type { Prediction } from '@gentle-compass/core/predict';
 import { detours } from '@gentle-compass/core/summaries/detours';
-import { summaryEffect } from '@gentle-compass/core/summaries/effect';
+import { summaryEffect, type SummaryEffect } from '@gentle-compass/core/summaries/effect';
 import { claimExample, exampleWay, hostOf, onlooker, type ExampleWay } from '@gentle-compass/core/summaries/example-way';
-import { flapsOf, outsideFlapsOf } from '@gentle-compass/core/summaries/flaps';
+import { flapsOf, heardWith, outsideFlapsOf, outsideHeardWith } from '@gentle-compass/core/summaries/flaps';
 import { agree, asItStands, layingLines, writersOf, type Laid, type Scope } from '@gentle-compass/core/summaries/laying';
-import { addressesOf, planSummaries, type Choice, type Limits, type Task } from '@gentle-compass/core/summaries/planner';
+import { planSummaries, type Limits, type Task } from '@gentle-compass/core/summaries/planner';
 import { announcedBy, areaTask, boundaryTask, insideByArea, summarisers, type Wishes } from '@gentle-compass/core/summaries/space';
 import { prefixBook } from '@gentle-compass/core/prefix/prefix-book';
 import type {
@@ -23,6 +23,7 @@ import type {
   SpaceView,
   SummaryScopes,
   SummaryTrialView,
+  WeighedView,
   WishesText,
 } from '../../model/summaries-view';
 import type { Held } from '../held';
@@ -92,10 +93,11 @@ export class SummariesDesk {
     const { now } = this.held;
     const { task, left, wrong } = this.task(scope, wishes);
     const places = this.places();
-    const at = (p: Prefix): { prefix: string; place: string } => ({
-      prefix: formatPrefix(p),
-      place: places.get(`${p.bits}/${p.length}`) ?? '',
-    });
+    const reserved = new Set(wishes.reserve.flatMap((t) => readPrefix(t) ?? []).map(formatPrefix));
+    const at = (p: Prefix): { prefix: string; place: string } => {
+      const prefix = formatPrefix(p);
+      return { prefix, place: places.get(`${p.bits}/${p.length}`) ?? (reserved.has(prefix) ? 'reserved for growth' : '') };
+    };
     const writers = writersOf(now, scope);
     const others = now.adjacencies.speakers.flatMap((s) =>
       s.instance.areas.flatMap((a) =>
@@ -115,18 +117,44 @@ export class SummariesDesk {
     };
   }
 
-  /** The best summaries, and of each other number; each with what it would do. `null` when a newer state came. */
-  async plan(scope: Scope, wishes: WishesText, limits: Limits): Promise<PlanView | null> {
+  /** The best summaries, and the best of each other number. */
+  plan(scope: Scope, wishes: WishesText, limits: Limits): PlanView {
     const { task } = this.task(scope, wishes);
     const start = performance.now();
     const choices = planSummaries(task, limits);
-    const took = performance.now() - start;
-    const effects = await this.held.sliced(this.weighing(scope, choices));
-    return effects ? { parts: task.parts.length, needed: addressesOf(task.parts), choices: effects, milliseconds: took } : null;
+    return {
+      parts: task.parts.length,
+      beyond: task.parts.filter((x) => !task.supernets.some((s) => covers(s, x))).length,
+      milliseconds: performance.now() - start,
+      choices: choices.map((c) => ({
+        summaries: c.summaries.map(formatPrefix),
+        outside: c.outside.map(formatPrefix),
+        foreign: c.foreign.map((f) => ({ prefix: formatPrefix(f.prefix), area: f.area })),
+        claimed: c.claimed,
+        needed: c.needed,
+      })),
+    };
   }
 
+  /** What each of some choices would save, and what the others hear of failures inside; `null` when a newer state or wish came. */
+  async weigh(scope: Scope, choices: readonly (readonly string[])[]): Promise<WeighedView | null> {
+    const mine = ++this.weighings;
+    const turn = (): number => (mine === this.weighings ? this.held.designs : -1);
+    const effects = await this.held.sliced(this.weighing(scope, choices), turn);
+    if (!effects) return null;
+    const { now } = this.held;
+    const plans = choices.map((c) => c.flatMap((text) => readPrefix(text) ?? []));
+    const heard = await this.held.sliced(
+      scope.kind === 'area' ? heardWith(now, scope.area, plans) : outsideHeardWith(now, scope.router, plans),
+      turn,
+    );
+    return heard ? { effects, heard } : null;
+  }
+
+  private weighings = 0;
+
   /** What each choice would save, held against a network in which the scope is not summarised at all. */
-  private *weighing(scope: Scope, choices: readonly Choice[]): Generator<undefined, PlanView['choices']> {
+  private *weighing(scope: Scope, choices: readonly (readonly string[])[]): Generator<undefined, (SummaryEffect | undefined)[]> {
     const { now, documents } = this.held;
     const writers = writersOf(now, scope);
     const after = (laid: readonly Laid[]): Prediction => {
@@ -134,18 +162,11 @@ export class SummariesDesk {
       return edits.length === 0 ? now : now.edited(designFrom(applyEdits(documents, edits)).design);
     };
     const bare = after([]);
-    const out: PlanView['choices'][number][] = [];
+    const out: (SummaryEffect | undefined)[] = [];
     for (const c of choices) {
       yield undefined;
-      const laid = c.summaries.map((prefix) => ({ prefix, cost: undefined, hidden: false }));
-      out.push({
-        summaries: c.summaries.map(formatPrefix),
-        outside: c.outside.map(formatPrefix),
-        foreign: c.foreign.map((f) => ({ prefix: formatPrefix(f.prefix), area: f.area })),
-        claimed: c.claimed,
-        needed: c.needed,
-        effect: writers.length === 0 ? undefined : summaryEffect(bare, after(laid)),
-      });
+      const laid = laidOf(c.map((prefix) => ({ prefix, cost: undefined, hidden: false })));
+      out.push(writers.length === 0 ? undefined : summaryEffect(bare, after(laid)));
     }
     return out;
   }
@@ -158,9 +179,16 @@ export class SummariesDesk {
     const after = now.edited(designFrom(applyEdits(documents, edits)).design);
     return { lines, edits, titles, faults, effect: summaryEffect(now, after), after };
   }
+  private trials = 0;
 
-  /** What summaries would do that are laid and not yet written; with an example where they claim what is not theirs. */
-  trial(scope: Scope, wishes: WishesText, list: readonly LaidText[]): SummaryTrialView {
+  /**
+   * What summaries would do that are laid and not yet written; with an example where they claim what is not theirs. `null` when
+   * others were laid meanwhile: of a bracket that is being moved only the last place is tried.
+   */
+  async trial(scope: Scope, wishes: WishesText, list: readonly LaidText[]): Promise<SummaryTrialView | null> {
+    const mine = ++this.trials;
+    await new Promise((go) => setTimeout(go, 0));
+    if (mine !== this.trials) return null;
     const { now } = this.held;
     const laid = laidOf(list);
     const t = this.tried(scope, laid);
