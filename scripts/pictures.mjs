@@ -18,7 +18,10 @@ function type(line) {
 }
 
 async function openDocument(page) {
-  await page.getByRole('button', { name: /^line \d+ of its document/ }).click();
+  await page
+    .getByRole('button', { name: /^line \d+ of its document/ })
+    .first()
+    .click();
   await page.getByRole('button', { name: /^to-kelp-4/ }).click();
   await wait(page);
 }
@@ -82,7 +85,6 @@ const pictures = [
   ['summaries-dangers', '/?stage=summaries&part=dangers'],
   ['routes', '/?stage=routes&router=kelp-3', 'text=10.97.64.0/18'],
   ['failures', '/?stage=failures&fail=router:tidepool-1&fail=link:beacon-1/to-beacon-2'],
-  ['layout-night', '/?router=drydock-2'],
   ['layout-300', '/', [300, 12]],
   ['tables', '/?table=interfaces', typeOver],
   ['worksheet', '/?router=kelp-1', 'text=Worksheet'],

@@ -16,7 +16,7 @@ test('a seeded fault is found, repaired and undone; its routes return and go', a
   await pair.getByRole('button', { name: 'Set the dead interval of kelp-4 to 40 s' }).click();
   await expect(page.getByTestId('change-strip')).toContainText('2 neighbours gained');
   await expect(pair.getByText('full', { exact: true }).first()).toBeVisible();
-  await page.getByRole('button', { name: /4\s*Routes/ }).click();
+  await page.getByRole('button', { name: /5\s*Routes/ }).click();
   await page
     .getByRole('list', { name: 'Routers' })
     .getByRole('button', { name: /kelp-4/ })

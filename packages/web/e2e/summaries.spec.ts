@@ -244,7 +244,7 @@ test('what comes out of an NSSA is summarised on both border routers, at a metri
   await show(page, 'Outside');
   // heron-2 has the higher id: it translates.
   await page.getByLabel('Router that announces').selectOption('heron-2');
-  const best = page.getByRole('complementary', { name: 'Planner' }).getByRole('button', { name: /^1 summary/ });
+  const best = page.getByRole('complementary', { name: 'Planner' }).getByRole('button', { name: /^Best: 1 summary/ });
   await expect(best).toContainText('198.51.100.0/24');
   await best.click();
   await page.getByLabel('metric of 198.51.100.0/24', { exact: true }).selectOption('fixed');

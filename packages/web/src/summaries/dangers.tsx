@@ -50,6 +50,7 @@ export function Dangers() {
         <SummariesHead />
         <div className="flex min-h-0 flex-1 flex-col px-4 pb-4">
           <LineTable
+            grows={false}
             label="Found of summaries"
             columns={findingColumns}
             rows={findings}

@@ -131,20 +131,22 @@ function Effect({ trial: t }: { readonly trial: SummaryTrialView }) {
   if (!e) return null;
   return (
     <div className="mt-2 grid grid-cols-[minmax(0,1fr)_minmax(0,1.25fr)] items-start gap-6 max-[1100px]:grid-cols-1">
-      <NumberTable
-        label="Advertisements before and after"
-        columns={[
-          { name: 'database', kind: 'name' },
-          { name: 'type', kind: 'number', width: 40 },
-          { name: 'before', kind: 'number', width: 56 },
-          { name: 'after', kind: 'number', width: 56 },
-          { name: 'routers', kind: 'number', width: 58 },
-        ]}
-        rows={e.advertisements.map((a) => ({
-          key: `${a.area} ${a.type}`,
-          cells: [a.area === undefined ? 'everywhere' : areaWords(formatAddress(a.area)), a.type, a.count[0], a.count[1], a.routers],
-        }))}
-      />
+      {e.advertisements.length > 0 && (
+        <NumberTable
+          label="Advertisements before and after"
+          columns={[
+            { name: 'database', kind: 'name' },
+            { name: 'type', kind: 'number', width: 40 },
+            { name: 'before', kind: 'number', width: 56 },
+            { name: 'after', kind: 'number', width: 56 },
+            { name: 'routers', kind: 'number', width: 58 },
+          ]}
+          rows={e.advertisements.map((a) => ({
+            key: `${a.area} ${a.type}`,
+            cells: [a.area === undefined ? 'everywhere' : areaWords(formatAddress(a.area)), a.type, a.count[0], a.count[1], a.routers],
+          }))}
+        />
+      )}
       {e.tables.length > 0 && (
         <div className="max-h-56 overflow-y-auto" tabIndex={0} role="region" aria-label="Tables that change">
           <NumberTable
