@@ -199,7 +199,10 @@ function detoursOf(graph: AreaGraph, rows: Rows, borders: readonly Border[], key
         });
     }
   }
-  return out.sort((a, b) => b.cost - b.shortest - (a.cost - a.shortest) || a.cost - b.cost);
+  // The worst first; equal ones always in one order, as what is said of them is compared with what was said before.
+  return out.sort(
+    (a, b) => b.cost - b.shortest - (a.cost - a.shortest) || a.cost - b.cost || a.from.localeCompare(b.from, 'en') || comparePrefixes(a.to, b.to),
+  );
 }
 
 /** Of the equal ways of packets the one that costs most to a part. */

@@ -21,7 +21,9 @@ export function Rail() {
   const stage = useStore((s) => s.stage);
   const view = useStore((s) => s.view);
   const down = useStore((s) => s.fail.length);
-  const open = (s: Stage): number => (s === 'failures' ? down : (view?.findings.filter((f) => !f.accepted && stageOfRule(f.rule) === s).length ?? 0));
+  // A note says what is so and stands in nobody's way: it is not counted among what is open.
+  const open = (s: Stage): number =>
+    s === 'failures' ? down : (view?.findings.filter((f) => !f.accepted && f.severity !== 'note' && stageOfRule(f.rule) === s).length ?? 0);
   const errors = view?.findings.filter((f) => f.severity === 'error' && !f.accepted).length ?? 0;
   const warnings = view?.findings.filter((f) => f.severity === 'warning' && !f.accepted).length ?? 0;
   return (
