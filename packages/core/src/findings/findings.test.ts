@@ -272,3 +272,19 @@ test('a border router that stands by to translate has its external summary for t
   const [, , both] = cases.find(([r]) => r === 'translators-differ') ?? [];
   expect(both && rules(both).filter((r) => r.startsWith('external-range') || r === 'translators-differ')).toEqual([]);
 });
+
+test('a summary under the area that it goes to is moved to the one that its parts come from, on all border routers of that', () => {
+  const read = borders()
+    .area('b', 0, { ranges: { range: [{ prefix: '10.97.0.0/16' }] } })
+    .read();
+  const found = findingsOf(predict(read.design), read.documents, false).find((f) => f.rule === 'range-empty');
+  expect(found?.repairs.map((r) => r.title)).toEqual([
+    'Summarise area 0.0.0.1 as 10.97.0.0/16 instead on b and c',
+    'Take the summary 10.97.0.0/16 out of b',
+  ]);
+  const mended = applyEdits(read.documents, found?.repairs[0]?.edits ?? []);
+  const after = predict(designFrom(mended).design);
+  expect(findingsOf(after, mended, false).map((f) => f.rule)).not.toContain('range-empty');
+  expect(after.rib(after.routerIndex('a')).map(formatPrefix)).toContain('10.97.0.0/16');
+  expect(after.rib(after.routerIndex('a')).map(formatPrefix)).not.toContain('10.97.0.4/32');
+});

@@ -292,7 +292,11 @@ function Laid({
         allowed={wishes.allowForeign}
         writers={found.writers.map((w) => w.router)}
         onTake={(title, edits) => {
-          void makeChange(title, edits).then(() => lay(key, undefined));
+          const before = view;
+          // What was not taken over stays laid.
+          void makeChange(title, edits).then(() => {
+            if (useStore.getState().view !== before) lay(key, undefined);
+          });
         }}
         onReset={() => lay(key, undefined)}
       />

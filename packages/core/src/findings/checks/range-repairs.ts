@@ -48,6 +48,18 @@ export const removeRange = (c: CheckContext, s: Speaker, area: number, prefix: P
   return edits.length === 0 ? [] : [{ title: `Take the summary ${formatPrefix(prefix)} out of ${s.router.name}`, router: s.router.name, edits }];
 };
 
+/** A range that stands under the area that it goes to, written for the area that its parts come from, on all its border routers. */
+export function movedHome(c: CheckContext, s: Speaker, from: number, home: number, prefix: Prefix): Repair[] {
+  if (areaTask(c.prediction, home).foreign.some((f) => covers(prefix, f.prefix))) return [];
+  const gone = changingRanges(c, [s], from, (list) => list.filter((r) => !isOf(r, prefix)));
+  const come = changingRanges(c, summarisers(c.prediction, home), home, (list) =>
+    list.some((r) => isOf(r, prefix)) ? list : [...list, { prefix: formatPrefix(prefix) }],
+  );
+  return gone.length === 0 || come.length === 0
+    ? []
+    : asRepair(`Summarise area ${formatAddress(home)} as ${formatPrefix(prefix)} instead`, [...gone, ...come]);
+}
+
 /** How many narrower summaries may stand in for one. */
 const mostInstead = 4;
 

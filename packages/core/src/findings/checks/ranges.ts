@@ -3,7 +3,7 @@ import { covers, formatAddress, formatPrefix, isSix, type Prefix } from '../../p
 import { maskOf } from '../../prefix/ipv4';
 import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
-import { exampleTo, narrower, removeRange } from './range-repairs';
+import { exampleTo, movedHome, narrower, removeRange } from './range-repairs';
 import type { AreaDatabase } from '../../lsdb/area-database';
 import type { AreaGraph } from '../../lsdb/area-graph';
 import { eachAttached } from '../../lsdb/attached-prefixes';
@@ -113,7 +113,7 @@ export const rangeEmpty: Check = {
               origin: 'computed',
             },
           ],
-          repairs: removeRange(c, s, a.id, r.prefix),
+          repairs: [...(home === undefined ? [] : movedHome(c, s, a.id, home, r.prefix)), ...removeRange(c, s, a.id, r.prefix)],
           ...exampleTo(c, r.prefix, [a.id]),
           rfc: 'RFC 2328 §12.4.3',
         },
