@@ -200,9 +200,8 @@ function detoursOf(graph: AreaGraph, rows: Rows, borders: readonly Border[], key
     }
   }
   // The worst first; equal ones always in one order, as what is said of them is compared with what was said before.
-  return out.sort(
-    (a, b) => b.cost - b.shortest - (a.cost - a.shortest) || a.cost - b.cost || a.from.localeCompare(b.from, 'en') || comparePrefixes(a.to, b.to),
-  );
+  const byName = (a: string, b: string): number => Number(a > b) - Number(a < b);
+  return out.sort((a, b) => b.cost - b.shortest - (a.cost - a.shortest) || a.cost - b.cost || byName(a.from, b.from) || comparePrefixes(a.to, b.to));
 }
 
 /** Of the equal ways of packets the one that costs most to a part. */
