@@ -136,6 +136,7 @@ test('no request leaves the origin, whatever is done', async ({ page, baseURL })
 });
 
 test('nothing is cut and the page has no scroll bar at the sizes it must work at', async ({ page }) => {
+  test.setTimeout(300_000);
   for (const size of [
     { width: 1280, height: 800 },
     { width: 1920, height: 1080 },
@@ -177,6 +178,7 @@ for (const [width, height] of [
   [800, 500],
 ] as const)
   test(`at ${width} x ${height}, as at 200 % zoom, every control of every view, menu and dialog can be reached`, async ({ page }) => {
+    test.setTimeout(300_000);
     await page.setViewportSize({ width, height });
     for (const place of [...places, '/?stage=changes', '/?table=interfaces']) {
       await openFresh(page, place);

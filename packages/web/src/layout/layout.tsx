@@ -124,8 +124,9 @@ function Overview({ view }: { readonly view: DesignView }) {
       <h2 className="text-xl">{inTheWay === 0 ? 'Nothing stands in the way' : count(inTheWay, 'thing to look at', 'things to look at')}</h2>
       <p className="text-ink2">
         {count(view.pairs.filter((p) => p.kind === 'full').length, 'pair')} of neighbours full, {trouble} in trouble,{' '}
-        {view.pairs.filter((p) => p.kind === 'rests').length} at rest.{notes > 0 && ` ${count(notes, 'note')} besides.`}
+        {view.pairs.filter((p) => p.kind === 'rests').length} at rest.
       </p>
+      {notes > 0 && <p className="text-ink2">{count(notes, 'note')} besides.</p>}
       <div className="mt-2 border-t border-fine">
         {open.map((f) => (
           <FindingCard key={f.id} finding={f} letter={letters.get(view.pairs.find((p) => p.finding === f.id)?.id ?? '')} />

@@ -339,7 +339,7 @@ export function Ruler({
               aria-label={bracketWords(space, laid, n)}
               aria-pressed={n === at}
               data-summary={own.prefix}
-              className={`absolute cursor-move rounded-sm px-1 font-mono text-xs leading-5 whitespace-nowrap ${tone} ${n === at ? 'bg-cautionground font-semibold' : 'bg-sheet'}`}
+              className={`absolute z-10 cursor-move rounded-sm px-1 font-mono text-xs leading-5 whitespace-nowrap ${tone} ${n === at ? 'bg-cautionground font-semibold' : 'bg-sheet'}`}
               style={{ left: nameAt((from + to) / 2, own.prefix, width), top: lineTop - 21, transform: 'translateX(-50%)' }}
               onFocus={() => onChoose(n)}
               onClick={() => onChoose(n)}
