@@ -121,8 +121,8 @@ function bordersIn(p: Prediction, graph: AreaGraph, area: number): Border[] {
   });
 }
 
-/** How many parts told by themselves are still a summary. */
-const mostApart = 8;
+/** How many parts may be told by themselves beside a summary: more, and little is left of it. */
+export const mostApart = 8;
 
 /** Which parts would have to be told by themselves: those that go round, and those that go round once these are out of the summary. */
 function toTellApart(graph: AreaGraph, rows: Rows, borders: readonly Border[], key: number, first: readonly Detour[]): Prefix[] | undefined {
@@ -195,7 +195,7 @@ function detoursOf(graph: AreaGraph, rows: Rows, borders: readonly Border[], key
           through: taken.border.speaker.router.name,
           shortest: best.cost,
           better: best.border.speaker.router.name,
-          always: entries.every((e) => e.cost + (e.border.costs.get(id) ?? 0) > best.cost),
+          always: entries.every((e) => e.cost + (e.border.costs.get(id) ?? noWay) > best.cost),
         });
     }
   }

@@ -2,7 +2,7 @@
 
 import { comparePrefixes, covers, formatAddress, formatPrefix, hull, type Prefix } from '@gentle-compass/core/prefix/address';
 import type { Scope } from '@gentle-compass/core/summaries/laying';
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { makeChange } from '../model/history';
 import { go } from '../model/moving';
 import { useStore } from '../model/state';
@@ -178,7 +178,6 @@ function Laid({
   const draft = useLayings((s) => s.laid[key]);
   const laid = draft ?? found.stands;
   const [at, choose] = useState(0);
-  const wanted = useRef<string | undefined>(undefined);
   const site = useMemo(
     () => hull([...space.parts, ...space.foreign.filter((f) => scope.kind === 'outside' || f.area !== null)].map((m) => m.prefix)),
     [space, scope.kind],
@@ -202,7 +201,6 @@ function Laid({
   const onLook = useCallback((s: Span) => look(key, s), [key]);
 
   const focusOn = (text: string): void => {
-    wanted.current = text;
     // It stands in its new place after the next drawing.
     requestAnimationFrame(() => {
       document.querySelector<HTMLElement>(`[data-summary="${CSS.escape(text)}"]`)?.focus();

@@ -2,6 +2,7 @@ import type { Speaker } from '../../adjacency/speakers';
 import { prefixNumber } from '../../documents/leaf-types';
 import type { Edit } from '../../design/edit';
 import { covers, formatAddress, formatPrefix, type Prefix } from '../../prefix/address';
+import { mostApart } from '../../summaries/detours';
 import { planSummaries, rowText } from '../../summaries/planner';
 import { hostOf, onlooker } from '../../summaries/example-way';
 import { areaTask, summarisers } from '../../summaries/space';
@@ -78,7 +79,7 @@ export function narrower(c: CheckContext, area: number, prefix: Prefix): Repair[
 
 /** Prefixes told by themselves beside the summary that holds them: each gets a range of its own on every border router of the area. */
 export function toldApart(c: CheckContext, area: number, parts: readonly Prefix[]): Repair[] {
-  if (parts.length === 0 || parts.length > 8) return [];
+  if (parts.length === 0 || parts.length > mostApart) return [];
   const edits = changingRanges(c, summarisers(c.prediction, area), area, (list) => [
     ...list,
     ...parts.filter((p) => !list.some((r) => isOf(r, p))).map((p) => ({ prefix: formatPrefix(p) })),

@@ -1,4 +1,3 @@
-import { freeSubnet } from '@gentle-compass/core/design/pools';
 import { applyEdits } from '@gentle-compass/core/design/edit';
 import { prefixNumber } from '@gentle-compass/core/documents/leaf-types';
 import { readLines } from '@gentle-compass/core/entry/lines';
@@ -7,13 +6,13 @@ import { designFrom } from '@gentle-compass/core/formats/read-set';
 import { comparePrefixes, covers, formatPrefix, hostLength, networkOf, type Prefix } from '@gentle-compass/core/prefix/address';
 import type { Prediction } from '@gentle-compass/core/predict';
 import { detours } from '@gentle-compass/core/summaries/detours';
+import { discards } from '@gentle-compass/core/summaries/discards';
 import { summaryEffect, type SummaryEffect } from '@gentle-compass/core/summaries/effect';
-import { claimExample, exampleWay, hostOf, onlooker, type ExampleWay } from '@gentle-compass/core/summaries/example-way';
+import { claimExample, exampleWay, hostOf, type ExampleWay } from '@gentle-compass/core/summaries/example-way';
 import { flapsOf, heardWith, outsideFlapsOf, outsideHeardWith } from '@gentle-compass/core/summaries/flaps';
 import { agree, asItStands, layingLines, writersOf, type Laid, type Scope } from '@gentle-compass/core/summaries/laying';
 import { planSummaries, type Limits, type Task } from '@gentle-compass/core/summaries/planner';
 import { announcedBy, areaTask, boundaryTask, insideByArea, summarisers, type Wishes } from '@gentle-compass/core/summaries/space';
-import { prefixBook } from '@gentle-compass/core/prefix/prefix-book';
 import type {
   DiscardView,
   DetourView,
@@ -174,11 +173,12 @@ export class SummariesDesk {
   private tried(scope: Scope, laid: readonly Laid[]) {
     const { now, documents } = this.held;
     const lines = layingLines(scope, writersOf(now, scope), laid);
-    const { edits, titles, faults } = readLines(lines, documents);
-    if (edits.length === 0) return { lines, edits, titles, faults, effect: undefined, after: now };
+    const { edits, faults } = readLines(lines, documents);
+    if (edits.length === 0) return { lines, edits, faults, effect: undefined, after: now };
     const after = now.edited(designFrom(applyEdits(documents, edits)).design);
-    return { lines, edits, titles, faults, effect: summaryEffect(now, after), after };
+    return { lines, edits, faults, effect: summaryEffect(now, after), after };
   }
+
   private trials = 0;
 
   /**
@@ -243,23 +243,9 @@ export class SummariesDesk {
 
   /** For each summary in force an address that nobody has: its way ends where the summary is made, as it should. */
   discards(): DiscardView[] {
-    const { now } = this.held;
-    const inside = insideByArea(now);
-    const all = [...inside.values()].flatMap((ids) => [...ids].map((id) => prefixBook.prefix(id)));
-    const others = now.adjacencies.speakers.flatMap((s) => s.instance.areas.flatMap((a) => a.ranges.map((r) => r.prefix)));
-    const seen = new Map<string, DiscardView>();
-    for (const [area] of inside)
-      for (const s of summarisers(now, area))
-        for (const r of now.routing.areaOf(s, area).ranges) {
-          const text = formatPrefix(r.prefix);
-          if (!r.advertise || seen.has(`${area} ${text}`) || seen.size >= mostShown) continue;
-          // What another summary takes would end there.
-          const free = freeIn(r.prefix, [...all, ...others.filter((o) => o.length > r.prefix.length)]);
-          const from = free && onlooker(now, free, [area]);
-          const way = free && from !== undefined ? exampleWay(now, from, hostOf(free)) : undefined;
-          if (way) seen.set(`${area} ${text}`, { area, summary: text, way });
-        }
-    return [...seen.values()];
+    return discards(this.held.now)
+      .slice(0, mostShown)
+      .map((d) => ({ ...d, summary: formatPrefix(d.summary) }));
   }
 
   /** Ways that summaries make longer, the worst first; those too that only some packets take. */
@@ -279,14 +265,4 @@ export class SummariesDesk {
       })),
     );
   }
-}
-
-/** The first stretch of a prefix that none of some others shares. */
-function freeIn(whole: Prefix, used: readonly Prefix[]): Prefix | undefined {
-  const inside = used.filter((u) => covers(whole, u));
-  for (let length = whole.length; length <= hostLength(whole.bits); length++) {
-    const free = freeSubnet(whole, length, inside);
-    if (free) return free;
-  }
-  return undefined;
 }
