@@ -64,6 +64,13 @@ describe.each([4, 6] as const)('what a summary hides, IPv%i', (family) => {
     expect(of(flaps, 'interface:dune-2/lab-3')).toBe('lost, cost, nothing, heron-1 45 to 25, heron-2 40 to 25');
   });
 
+  test('a narrower summary takes its part away: the dearest lab is heard no more of the wide one', () => {
+    const [wide, lab] = ['10.97.0.0/16', '10.97.3.0/24'].map((x) => prefix(prefixFor(family, x)));
+    const without = whole(flapsOf(p, 20, wide ?? prefix(''), lab ? [lab] : []));
+    expect(of(without, 'interface:dune-2/lab-3')).toBeUndefined();
+    expect(of(without, 'interface:dune-1/lab-1')).toBe('lost, nothing, nothing, heron-1 25 to 25, heron-2 25 to 25');
+  });
+
   test('a link whose loss makes ways longer is heard by the cost that follows', () => {
     // heron-1 reaches dune-1 and no more; the cable between the dunes is lost itself.
     expect(of(flaps, 'link:dune-1/to-dune-2')).toBe('lost, cost, nothing, heron-1 45 to 20, heron-2 40 to 40');

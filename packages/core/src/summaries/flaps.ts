@@ -171,24 +171,36 @@ function* seeing(p: Prediction, failures: readonly FailureSpec[], tellers: reado
   }
 }
 
+/** Whether a summary takes a prefix: it covers it, and none of some narrower ones does. */
+const takes = (prefix: Prefix, narrower: readonly Prefix[], id: number): boolean => {
+  const part = prefixBook.prefix(id);
+  return covers(prefix, part) && !narrower.some((n) => n.length > prefix.length && covers(n, part));
+};
+
 /** What each teller tells of a summary before and after a failure. */
-function toldOf(p: Prediction, { after, before, then }: Seen, tellers: readonly Teller[], prefix: Prefix): Told[] {
+function toldOf(p: Prediction, { after, before, then }: Seen, tellers: readonly Teller[], prefix: Prefix, narrower: readonly Prefix[] = []): Told[] {
   const sum = (t: Teller, x: Prediction, known: ReadonlyMap<number, string> | undefined): string | undefined => {
-    const there = [...(known?.keys() ?? [])].filter((id) => covers(prefix, prefixBook.prefix(id)));
+    const there = [...(known?.keys() ?? [])].filter((id) => takes(prefix, narrower, id));
     return there.length === 0 ? undefined : t.summary(x, prefix, there);
   };
   return tellers.map((t, i): Told => ({ router: t.router, before: sum(t, p, before[i]), after: sum(t, after, then[i]) }));
 }
 
 /** What the failures touch of a summary that some routers tell of. Yields after each. */
-function* flapsOver(p: Prediction, failures: readonly FailureSpec[], tellers: readonly Teller[], prefix: Prefix): Generator<undefined, Flaps> {
+function* flapsOver(
+  p: Prediction,
+  failures: readonly FailureSpec[],
+  tellers: readonly Teller[],
+  prefix: Prefix,
+  narrower: readonly Prefix[],
+): Generator<undefined, Flaps> {
   const list: Flap[] = [];
   for (const seen of seeing(p, failures, tellers)) {
     yield undefined;
-    const touched = seen.touched.filter((id) => covers(prefix, prefixBook.prefix(id)));
+    const touched = seen.touched.filter((id) => takes(prefix, narrower, id));
     if (touched.length === 0) continue;
     const lost = touched.filter((id) => seen.then.every((c) => !c.has(id)));
-    const told = toldOf(p, seen, tellers, prefix);
+    const told = toldOf(p, seen, tellers, prefix, narrower);
     list.push({
       failure: seen.failure,
       lost: lost.map((id) => prefixBook.prefix(id)),
@@ -240,13 +252,15 @@ function* heardOver(
  * What the rest of the network would hear of every single failure inside an area: of the parts one by one, of a summary whose
  * cost follows them (RFC 2328 §12.4.3), and of one with a fixed cost, which is told as long as one part is there. Yields after
  * each failure, so that whoever asks can look up, or stop.
+ *
+ * @param narrower  summaries inside this one, which take their parts away from it
  */
-export const flapsOf = (p: Prediction, area: number, prefix: Prefix): Generator<undefined, Flaps> =>
-  flapsOver(p, areaFailures(p, area), borderTellers(p, area), prefix);
+export const flapsOf = (p: Prediction, area: number, prefix: Prefix, narrower: readonly Prefix[] = []): Generator<undefined, Flaps> =>
+  flapsOver(p, areaFailures(p, area), borderTellers(p, area), prefix, narrower);
 
 /** The same of every interface of a boundary router or translator, for a summary of what it announces outside. */
-export const outsideFlapsOf = (p: Prediction, router: string, prefix: Prefix): Generator<undefined, Flaps> =>
-  flapsOver(unfolded(p, router), interfaceFailures(p, router), [boundaryTeller(router)], prefix);
+export const outsideFlapsOf = (p: Prediction, router: string, prefix: Prefix, narrower: readonly Prefix[] = []): Generator<undefined, Flaps> =>
+  flapsOver(unfolded(p, router), interfaceFailures(p, router), [boundaryTeller(router)], prefix, narrower);
 
 /** How many failures inside an area the others hear of, with each of some plans for its summaries. Yields after each failure. */
 export const heardWith = (p: Prediction, area: number, plans: readonly (readonly Prefix[])[]): Generator<undefined, HeardOf> =>

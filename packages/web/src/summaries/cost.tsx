@@ -60,9 +60,9 @@ export function Cost() {
   const list = draft ?? found?.stands ?? [];
   const laid = list.map((l) => l.prefix);
   const chosen = laid.includes(prefix ?? '') ? prefix : laid[0];
-  const asked = `${key} ${chosen ?? ''}`;
+  const asked = `${key} ${chosen ?? ''} ${laid.join(' ')}`;
   const flapsAnswer = useAnswer(
-    async () => (scope && chosen !== undefined ? { asked, view, flaps: await workbench().summaries.flaps(scope, chosen) } : undefined),
+    async () => (scope && chosen !== undefined ? { asked, view, flaps: await workbench().summaries.flaps(scope, chosen, laid) } : undefined),
     [view, asked],
   );
   const flaps = flapsAnswer?.asked === asked && flapsAnswer.view === view ? flapsAnswer.flaps : undefined;

@@ -204,12 +204,13 @@ export class SummariesDesk {
     };
   }
 
-  /** What a summary hides of failures inside; `null` when a newer state came. */
-  async flaps(scope: Scope, prefix: string): Promise<FlapsView | null> {
+  /** What a summary hides of failures inside, beside the others that are laid; `null` when a newer state came. */
+  async flaps(scope: Scope, prefix: string, laid: readonly string[] = []): Promise<FlapsView | null> {
     const { now } = this.held;
     const p = readPrefix(prefix);
     if (!p) return null;
-    const steps = scope.kind === 'area' ? flapsOf(now, scope.area, p) : outsideFlapsOf(now, scope.router, p);
+    const narrower = laid.flatMap((text) => readPrefix(text) ?? []).filter((x) => x.length > p.length && covers(p, x));
+    const steps = scope.kind === 'area' ? flapsOf(now, scope.area, p, narrower) : outsideFlapsOf(now, scope.router, p, narrower);
     const flaps = await this.held.sliced(steps);
     if (!flaps) return null;
     const list = flaps.list.map((f) => ({
