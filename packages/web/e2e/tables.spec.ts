@@ -114,6 +114,8 @@ test('quick entry tells what an address would bring, and offers what would do', 
   await page.keyboard.press('/');
   await page.keyboard.type('link kelp-1 kelp-2 subnet 10.96.128.0/31');
   await expect(page.getByTestId('entry-error')).toContainText('overlaps 10.96.128.0/31 of beacon-1');
+  // Before the length is typed, the address alone overlaps too, and a host's subnet is offered.
+  await expect(page.getByRole('option', { name: /^link kelp-1 kelp-2 subnet 10\.96\.128\.\d+\/31/ })).toBeVisible();
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await expect(page.getByTestId('entry-preview')).toContainText('Link kelp-1 and kelp-2 by');
