@@ -7,6 +7,7 @@ import { generateCommand } from './generate';
 import { summarizeCommand } from './summarize';
 import { tableCommand, worksheetCommand } from './table';
 import { traceCommand } from './trace';
+import { matrixCommand } from './matrix';
 import { predictCommand } from './predict';
 import { Unusable } from './unusable';
 import { callerError } from './caller-error';
@@ -74,6 +75,17 @@ function program(done: (code: number) => void): Command {
     .option('--json', 'as JSON')
     .action((paths: string[], o: { from: string; to: string; at?: string; fail: string[]; json?: boolean }) => {
       done(traceCommand(paths, { from: o.from, to: o.to, at: o.at, fail: o.fail, json: o.json ?? false }));
+    });
+  cli
+    .command('matrix')
+    .description('which addresses reach which others, there and back: loopbacks, or what the groups of a file name')
+    .argument('<path...>', 'files, folders or .zip of router documents; - for standard input')
+    .option('--groups <file>', 'JSON with groups of addresses, in the place of all loopbacks')
+    .option('--family <family>', '4 or 6; both without it')
+    .option('--fail <spec>', 'what is down, as for predict; repeatable', collectOption, [])
+    .option('--json', 'as JSON')
+    .action(async (paths: string[], o: { groups?: string; family?: string; fail: string[]; json?: boolean }) => {
+      done(await matrixCommand(paths, { groups: o.groups, family: o.family, fail: o.fail, json: o.json ?? false }));
     });
   cli
     .command('summarize')

@@ -12,7 +12,7 @@ import { generateCampus } from '../src/generate/generate-campus';
 import { prefixOf, type Prefix } from '../src/prefix/address';
 import { prefixId } from '../src/prefix/prefix-book';
 import { predict, type Prediction } from '../src/predict';
-import { routeTypes } from '../src/routes/route';
+import { routeTypes } from '../src/design/terms';
 import { CutCounter } from '../src/sweep/cut-counter';
 import { planSummaries, type Limits, type Task } from '../src/summaries/planner';
 import { linkFailures } from '../src/failures/single-failures';

@@ -5,7 +5,7 @@ import { listsByKey, type NumberLists } from '../segments/number-lists';
 import { membersReach, type Segments } from '../segments/segments';
 import { electLeaders, type Candidate, type Leaders } from './dr-election';
 import { refusals, type Refusal } from './hello-match';
-import type { NeighborState } from './neighbor-state';
+import type { NeighborState } from '../design/terms';
 import { hangsOnLeaders, listed, sendsTo } from './non-broadcast';
 import { elects, helloAddress, speakersOf, type Port, type Speaker } from './speakers';
 

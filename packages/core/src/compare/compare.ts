@@ -1,5 +1,5 @@
 import { prefixBook } from '../prefix/prefix-book';
-import { neighborStates, type NeighborState } from '../adjacency/neighbor-state';
+import { neighborStates, type NeighborState } from '../design/terms';
 import { covers, formatAddress, holds } from '../prefix/address';
 import type { Ipv4Prefix } from '../prefix/ipv4';
 import type { Prediction } from '../predict';

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { routeTypes } from '../routes/route';
+import { routeTypes } from '../design/terms';
 import { richCampusOf, richPlans } from '../testing/rich-campus';
 import { Exit } from './exit';
 

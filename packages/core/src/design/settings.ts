@@ -1,4 +1,4 @@
-import type { AreaKind } from './terms';
+import type { AreaKind, NeighborState, RouteType } from './terms';
 import { isSix, type Address, type Prefix } from '../prefix/address';
 import type { Defaults } from './defaults';
 import type { DocumentPath } from '../documents/document-path';
@@ -27,6 +27,22 @@ export const circumstances = ['normal', 'any-link', 'any-router', 'any-group'] a
 export const failureKinds = ['link', 'interface', 'lan', 'router', 'group'] as const;
 export type Circumstance = (typeof circumstances)[number] | `${(typeof failureKinds)[number]}:${string}`;
 
+/** Who belongs to a group: an address, the subnets in a prefix, routers by name with `*`, the routers of an area. */
+export type GroupMember =
+  | { readonly kind: 'address'; readonly address: Address }
+  | { readonly kind: 'prefix'; readonly prefix: Prefix }
+  | { readonly kind: 'routers'; readonly pattern: string }
+  | { readonly kind: 'area'; readonly area: number };
+
+/** Addresses that go by one name in expectations and matrices. */
+export interface AddressGroup extends Placed {
+  readonly name: string;
+  readonly members: readonly GroupMember[];
+}
+
+/** One end of what is expected: an address, or the name of a group or of a router, which stands for its loopbacks. */
+export type End = Address | string;
+
 interface Expected extends Placed {
   readonly name: string;
   readonly under: Circumstance;
@@ -39,8 +55,8 @@ export type Expectation = Expected &
   (
     | {
         readonly kind: 'reach' | 'no-reach';
-        readonly from: Address;
-        readonly to: Address;
+        readonly from: End;
+        readonly to: End;
         readonly bothWays: boolean;
         /** Longest time without service after a failure, in ms. */
         readonly withinMs: number | undefined;
@@ -49,8 +65,8 @@ export type Expectation = Expected &
       }
     | {
         readonly kind: 'path';
-        readonly from: Address;
-        readonly to: Address;
+        readonly from: End;
+        readonly to: End;
         /** Host names: every way leads over each of the first, and over none of the second. */
         readonly through: readonly string[];
         readonly avoids: readonly string[];
@@ -65,14 +81,24 @@ export type Expectation = Expected &
     | { readonly kind: 'leader'; readonly router: string; readonly iface: string; readonly role: 'dr' | 'bdr' }
     | { readonly kind: 'no-external'; readonly area: number }
     | { readonly kind: 'summary'; readonly prefix: Prefix }
-    | { readonly kind: 'neighbours'; readonly router: string; readonly count: number }
+    | { readonly kind: 'neighbours'; readonly router: string; readonly count: number; readonly state: NeighborState }
     | { readonly kind: 'advertisements'; readonly area: number; readonly type: number; readonly atMost: number }
-    | { readonly kind: 'route'; readonly router: string; readonly prefix: Prefix; readonly present: boolean; readonly via: string | undefined }
+    | {
+        readonly kind: 'route';
+        readonly router: string;
+        readonly prefix: Prefix;
+        readonly present: boolean;
+        readonly via: string | undefined;
+        readonly routeType: RouteType | undefined;
+      }
   );
 
 /** The family that the addresses or the prefix of an expectation are of, or that it names; `undefined`: it speaks of names. */
 export function familyNamed(e: Expectation): 4 | 6 | undefined {
-  if (e.kind === 'reach' || e.kind === 'no-reach' || e.kind === 'path') return isSix(e.from) ? 6 : 4;
+  if (e.kind === 'reach' || e.kind === 'no-reach' || e.kind === 'path') {
+    const address = [e.from, e.to].find((x) => typeof x === 'number');
+    return address === undefined ? e.family : isSix(address) ? 6 : 4;
+  }
   if (e.kind === 'summary' || e.kind === 'route') return isSix(e.prefix.bits) ? 6 : 4;
   return e.family;
 }
@@ -112,6 +138,7 @@ export interface MapPlace {
 export interface Settings {
   readonly profiles: readonly Profile[];
   readonly alike: readonly AlikeGroup[];
+  readonly groups: readonly AddressGroup[];
   readonly expectations: readonly Expectation[];
   readonly accepted: readonly Acceptance[];
   readonly pools: readonly Pool[];
@@ -120,7 +147,7 @@ export interface Settings {
   readonly now: number | undefined;
 }
 
-export const noSettings: Settings = { profiles: [], alike: [], expectations: [], accepted: [], pools: [], places: [], now: undefined };
+export const noSettings: Settings = { profiles: [], alike: [], groups: [], expectations: [], accepted: [], pools: [], places: [], now: undefined };
 
 /** True when a name, of a router or an interface, fits one with `*` in it. */
 export const nameFits = (pattern: string, name: string): boolean => (pattern.includes('*') ? patternOf(pattern).test(name) : pattern === name);

@@ -25,6 +25,14 @@ export interface ProcessChoices {
   readonly countsEmptyAreas: boolean;
 }
 
+/** Neighbour states of RFC 2328 §10.1, in their order. */
+export const neighborStates = ['down', 'attempt', 'init', '2-way', 'exstart', 'exchange', 'loading', 'full'] as const;
+export type NeighborState = (typeof neighborStates)[number];
+
+/** Kinds of OSPF route, best first where kinds decide (RFC 2328 §11). */
+export const routeTypes = ['intra-area', 'inter-area', 'external-1', 'external-2', 'nssa-1', 'nssa-2'] as const;
+export type RouteType = (typeof routeTypes)[number];
+
 export const backbone = 0;
 
 /** Types of an area as people name them: with or without summaries from outside. */

@@ -353,7 +353,11 @@ test('settings follow: a clone joins the group of its original, a new name and a
     tree: {
       'gentle-compass:settings': {
         alike: [{ name: 'the access of the kelps', router: ['kelp-3', 'kelp-5'] }],
-        expectation: [{ name: 'who leads', kind: 'neighbours', router: 'kelp-5', count: 2 }],
+        group: [{ name: 'far ends', members: ['kelp-5', 'kelp-3'] }],
+        expectation: [
+          { name: 'who leads', kind: 'neighbours', router: 'kelp-5', count: 2 },
+          { name: 'it is reached', kind: 'reach', from: 'kelp-5', to: 'far ends', under: 'router:kelp-4', 'leaves-by': 'kelp-5/to-kelp-1' },
+        ],
       },
     },
   };
@@ -365,6 +369,8 @@ test('settings follow: a clone joins the group of its original, a new name and a
   const renamed = done(grouped, 'rename kelp-5 as dulse-1');
   expect(group(renamed)).toEqual(['kelp-3', 'dulse-1']);
   expect(designFrom(renamed).design.settings.expectations[0]).toMatchObject({ router: 'dulse-1' });
+  expect(designFrom(renamed).design.settings.expectations[1]).toMatchObject({ from: 'dulse-1', leavesBy: { router: 'dulse-1', iface: 'to-kelp-1' } });
+  expect(designFrom(renamed).design.settings.groups[0]?.members[0]).toEqual({ kind: 'routers', pattern: 'dulse-1' });
   expect(group(done(grouped, 'delete router kelp-5'))).toEqual(['kelp-3']);
 });
 
@@ -496,6 +502,10 @@ test('what is expected: stated, stated anew, and taken back, each kind by one li
     `expect "there and back" reach ${lo(1)} ${lo(2)} under router:gull-1`,
     `expect "the way" path ${lo(1)} ${lo(2)} hops 1 cost 5 through gull-2 symmetric`,
     `expect "not so" no-reach ${lo(1)} 192.0.2.9`,
+    `group "gulls" of gull-* area 0`,
+    `expect "by name" reach gulls gull-1 family 4`,
+    `expect "its kind" route gull-2 ${lo(1)}/32 type intra-area`,
+    `expect "waiting" neighbours gull-1 0 state init`,
     'expect session session gull-1 gull-2',
     `expect route route gull-1 ${lo(2)}/32 via gull-2`,
     'expect small table gull-1 50',
@@ -510,11 +520,16 @@ test('what is expected: stated, stated anew, and taken back, each kind by one li
   const found = checkDesign(predict(design), stated).expectations;
   // A named failure of an end breaks what begins there; the two loopbacks are more than the link, and nothing is external.
   expect(found.filter((e) => !e.holds).map((e) => [e.name, e.under])).toEqual([['there and back', 'router:gull-1']]);
-  expect(found).toHaveLength(lines.length);
+  expect(found).toHaveLength(lines.length - 1);
   const again = all(['expect session session gull-2 gull-1 under any-link', 'expect few off'], stated);
   const names = designFrom(again).design.settings.expectations.map((e) => `${e.name} ${e.under}`);
   expect(names).toContain('session any-link');
-  expect(names).toHaveLength(lines.length - 1);
+  expect(names).toHaveLength(lines.length - 2);
   expect(errorOf('expect x session gull-1 gull-2 under sometimes', base)).toContain('"sometimes" is no circumstance');
+  expect(errorOf('group gulls off', stated)).toContain('“by name” speaks of the group');
+  expect(designFrom(all(['expect "by name" off', 'group gulls off'], stated)).design.settings.groups).toEqual([]);
+  expect(errorOf('group gull-1 of gull-2', base)).toContain('"gull-1" is a router');
+  expect(errorOf('group g of tern-*', base)).toContain('no router has such a name');
+  expect(errorOf('expect x reach gulls gull-2', base)).toContain('an address, a router or a group');
   expect(errorOf('expect nothing off', base)).toContain('Nothing of the name "nothing" is expected');
 });

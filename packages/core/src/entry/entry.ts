@@ -8,7 +8,7 @@ import { formatAddress } from '../prefix/address';
 import { address } from './commands/address';
 import { addLan, addLink, addPool, addRouter } from './commands/build';
 import { bothFamilies } from './commands/both-families';
-import { expect } from './commands/expect';
+import { expect, group } from './commands/expect';
 import { addInterface } from './commands/interface';
 import { clear, set } from './commands/change';
 import { range } from './commands/summarising';
@@ -88,6 +88,7 @@ export const commands: readonly CommandKind[] = [
   bothFamilies,
   ofThree,
   addPool,
+  group,
   expect,
   remove,
 ];
@@ -136,6 +137,7 @@ export function vocabularyOf(design: Design, selected: readonly string[] = []): 
     routers: design.routers.map((r) => r.name),
     interfacesOf: (r) => ifaces.get(r) ?? [],
     areas: [...areas].sort((a, b) => a - b).map(formatAddress),
+    groups: design.settings.groups.map((g) => g.name),
     selected,
   };
 }

@@ -32,11 +32,12 @@ function eachText(node: unknown, change: (text: string, under: string) => string
 /** A failure word, or the name itself, with another router name in it. */
 function renamed(text: string, from: string, to: string): string {
   if (text === from) return to;
+  if (text.startsWith(`${from}/`)) return `${to}${text.slice(from.length)}`;
   const m = /^([a-z]+:)([^/]+)(\/.*)?$/.exec(text);
   return m?.[2] === from ? `${m[1] ?? ''}${to}${m[3] ?? ''}` : text;
 }
 
-const namesRouters = new Set(['router', 'via', 'source-node', 'dest-node', 'node-id', 'node-ref', 'member', 'members']);
+const namesRouters = new Set('router via source-node dest-node node-id node-ref member members from to through avoids under leaves-by'.split(' '));
 
 const holdsSettings = (site: Site): boolean => site.documents.some((d) => Object.keys(d.tree).some((k) => localName(k) === 'settings'));
 

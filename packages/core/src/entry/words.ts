@@ -1,5 +1,6 @@
 import { areaId, prefix6 } from '../documents/leaf-types';
 import type { Family } from '../design/family';
+import { nameFits } from '../design/settings';
 import type { Ipv6Prefix } from '../prefix/prefix-book';
 import { address6, formatAddress, formatPrefix, isSix, parseAddress, type Address } from '../prefix/address';
 import { parseTypedPrefix, type TypedPrefix } from '../prefix/ipv4';
@@ -47,6 +48,8 @@ export interface Vocabulary {
   readonly interfacesOf: (router: string) => readonly string[];
   /** Dotted ids. */
   readonly areas: readonly string[];
+  /** Names of groups of addresses. */
+  readonly groups?: readonly string[];
   /** Routers chosen on the page, for the word `selected`. */
   readonly selected?: readonly string[];
 }
@@ -71,7 +74,8 @@ export function nearTo(name: string, names: readonly string[]): string[] {
     .map((x) => x.n);
 }
 
-const areaWord = (dotted: string): string => (dotted.startsWith('0.0.0.') ? dotted.slice(6) : dotted);
+/** An area as it is typed: the last part of its id where the others are 0. */
+export const areaWord = (dotted: string): string => (dotted.startsWith('0.0.0.') ? dotted.slice(6) : dotted);
 
 /** Reads a line word by word. Every reading either takes what stands there or throws an `EntryFault` that says what was expected. */
 export class Reader {
@@ -257,6 +261,46 @@ export class Reader {
     const a = this.take(what, [{ text: `<${what}>`, help: 'such as 10.96.0.1 or 2001:db8:40::1', hint: true }], parseAddress);
     this.ofOneFamily(a);
     return a;
+  }
+
+  /** One end of a way: an address, a router by its name (its loopbacks) or a group. */
+  wayEnd(what: string): Address | string {
+    const { routers, groups = [] } = this.known;
+    const e = this.take(
+      what,
+      [
+        { text: `<${what}>`, help: 'such as 10.96.0.1 or 2001:db8:40::1, a router or a group', hint: true },
+        ...groups.map((text) => ({ text, help: 'group' })),
+        ...this.routerSuggestions(),
+      ],
+      (t) => parseAddress(t) ?? (routers.includes(t) || groups.includes(t) ? t : undefined),
+      (t) => {
+        const near = nearTo(t, [...groups, ...routers]);
+        return `Expected ${what}, an address, a router or a group, not "${t}"${near[0] === undefined ? '' : `; is "${near[0]}" meant?`}`;
+      },
+    );
+    if (typeof e === 'number') this.ofOneFamily(e);
+    return e;
+  }
+
+  /** Who belongs to a group: an address, a prefix, a router by its name or by a part of it with `*`. */
+  member(): string {
+    return this.take(
+      'a member',
+      [
+        { text: '<member>', help: 'an address, a prefix, a router, or a part of its name with *', hint: true },
+        { text: 'area', help: 'the routers of an area' },
+        ...this.routerSuggestions(),
+      ],
+      (t) => {
+        const p = t.includes(':') ? typedPrefix6(t) : t.includes('/') ? parseTypedPrefix(t) : undefined;
+        if (p) return p.notation === 'address' ? formatAddress(p.bits) : formatPrefix(p);
+        const address = parseAddress(t);
+        if (address !== undefined) return formatAddress(address);
+        return this.known.routers.some((r) => nameFits(t, r)) ? t : undefined;
+      },
+      (t) => `"${t}" is no address and no prefix, and no router has such a name.`,
+    );
   }
 
   /** An IPv6 prefix. */

@@ -2,7 +2,7 @@ import type { Defaults } from '../design/defaults';
 import { standardDefaults } from '../design/defaults';
 import type { Design, DocumentPath, Router, Topology } from '../design/design';
 import { changesByClock, routerAt } from '../design/key-lifetimes';
-import { nameFits, noSettings, type Settings } from '../design/settings';
+import { nameFits, noSettings, type AddressGroup, type Settings } from '../design/settings';
 import { isZip, unzip } from '../documents/archive';
 import { readCompass } from '../documents/compass-file';
 import type { ReadContext, ReadProblem } from '../documents/cursor';
@@ -12,7 +12,7 @@ import { megabytes, readLimits, refuse } from '../documents/limits';
 import { Positions } from '../documents/positions';
 import { documentsFromCsv } from './read-csv';
 import { readRouter } from './read-router';
-import { joinSettings, readSettings } from './read-settings';
+import { joinSettings, readGroups, readSettings } from './read-settings';
 import { readTopology } from './read-topology';
 import { parseXml } from '../documents/xml';
 
@@ -150,6 +150,13 @@ function readOne<T>(d: SourceDocument, under: unknown, read: (c: ReadContext) =>
   const made: OneRead<T> = { value, problems: placed(d, context.problems), notUsed: context.notUsed.map((path) => `${d.file}: ${path}`) };
   readings.set(d, { under, read: made });
   return made;
+}
+
+/** Groups of addresses from a file beside the design: `{ "group": [...] }`, or a settings document. */
+export function groupsFrom(file: InputFile): { groups: readonly AddressGroup[]; problems: readonly ReadProblem[] } {
+  const { documents, problems } = readDocuments([file]);
+  const read = documents.map((d) => readOne(d, 'groups', (c) => readGroups(d.tree, c)));
+  return { groups: read.flatMap((r) => r.value), problems: [...problems, ...read.flatMap((r) => r.problems)] };
 }
 
 /** The parts of a design as they are read, with what was noticed. */

@@ -5,6 +5,9 @@ import {
   failureKinds,
   type Circumstance,
   type Acceptance,
+  type AddressGroup,
+  type End,
+  type GroupMember,
   type AlikeGroup,
   type MapPlace,
   type Expectation,
@@ -13,9 +16,9 @@ import {
   type Profile,
   type Settings,
 } from '../design/settings';
-import { areaKinds } from '../design/terms';
+import { areaKinds, neighborStates, routeTypes } from '../design/terms';
 import { Cursor, type LeafType, type ReadContext } from '../documents/cursor';
-import { formatAddress, isSix, type Address } from '../prefix/address';
+import { formatAddress, isSix } from '../prefix/address';
 import { addressNumber, anyText, areaId, flag, integer, moment, nameText, oneOf, prefixNumber, typedPrefixNumber } from '../documents/leaf-types';
 
 const seconds = integer(1, 65_535);
@@ -141,9 +144,35 @@ const families: LeafType<4 | 6> = {
   expected: '4 or 6',
 };
 
+/** One end: an address, or a name. What looks like an address and is none is no name. */
+const end: LeafType<End> = {
+  read: (value) => {
+    const address = addressNumber.read(value);
+    if (address !== undefined || typeof value !== 'string') return address;
+    return /^[\d.]*$|[:/]/.test(value) ? undefined : nameText.read(value);
+  },
+  expected: 'an address such as 10.96.0.1 or 2001:db8:40::1, or the name of a router or of a group',
+};
+
+/** Who belongs to a group. */
+const groupMember: LeafType<GroupMember> = {
+  read: (value) => {
+    if (typeof value !== 'string') return undefined;
+    const address = addressNumber.read(value);
+    if (address !== undefined) return { kind: 'address', address };
+    const prefix = value.includes('/') ? prefixNumber.read(value) : undefined;
+    if (prefix) return { kind: 'prefix', prefix: { bits: prefix.bits, length: prefix.length } };
+    const [, id] = /^area (.+)$/.exec(value) ?? [];
+    const area = id === undefined ? undefined : areaId.read(id);
+    if (area !== undefined) return { kind: 'area', area };
+    return /^[\d.]*$|[:/\s]/.test(value) ? undefined : { kind: 'routers', pattern: value };
+  },
+  expected: 'an address, a prefix, a host name with * for any part of it, or an area as in "area 20"',
+};
+
 /** Whether two ends are of two families, which no packet joins. */
-function mixes(c: Cursor, from: Address, to: Address): boolean {
-  if (isSix(from) === isSix(to)) return false;
+function mixes(c: Cursor, from: End, to: End): boolean {
+  if (typeof from === 'string' || typeof to === 'string' || isSix(from) === isSix(to)) return false;
   c.problem(
     'to',
     `${formatAddress(from)} and ${formatAddress(to)} are of two families.`,
@@ -174,16 +203,16 @@ function readExpectation(c: Cursor, file: string): Expectation | undefined {
   switch (kind) {
     case 'reach':
     case 'no-reach': {
-      const from = need('from', c.leaf('from', addressNumber));
-      const to = need('to', c.leaf('to', addressNumber));
+      const from = need('from', c.leaf('from', end));
+      const to = need('to', c.leaf('to', end));
       const bothWays = c.leaf('both-ways', flag) ?? kind === 'reach';
       const withinMs = c.leaf('within-ms', integer(0, 3_600_000));
       const leavesBy = kind === 'reach' ? c.leaf('leaves-by', attachment) : undefined;
       return from === undefined || to === undefined || mixes(c, from, to) ? undefined : { ...base, kind, from, to, bothWays, withinMs, leavesBy };
     }
     case 'path': {
-      const from = need('from', c.leaf('from', addressNumber));
-      const to = need('to', c.leaf('to', addressNumber));
+      const from = need('from', c.leaf('from', end));
+      const to = need('to', c.leaf('to', end));
       const through = c.leafList('through', nameText) ?? [];
       const avoids = c.leafList('avoids', nameText) ?? [];
       const atMostHops = c.leaf('at-most-hops', integer(0, 255));
@@ -225,7 +254,8 @@ function readExpectation(c: Cursor, file: string): Expectation | undefined {
     case 'neighbours': {
       const router = need('router', c.leaf('router', nameText));
       const count = need('count', c.leaf('count', integer(0, 100_000)));
-      return router === undefined || count === undefined ? undefined : { ...base, kind, router, count };
+      const state = c.leaf('state', oneOf(neighborStates)) ?? 'full';
+      return router === undefined || count === undefined ? undefined : { ...base, kind, router, count, state };
     }
     case 'advertisements': {
       const area = need('area', c.leaf('area', areaId));
@@ -236,10 +266,31 @@ function readExpectation(c: Cursor, file: string): Expectation | undefined {
     case 'route': {
       const router = need('router', c.leaf('router', nameText));
       const prefix = need('prefix', c.leaf('prefix', prefixNumber));
-      const rest = { present: c.leaf('present', flag) ?? true, via: c.leaf('via', nameText) };
+      const rest = { present: c.leaf('present', flag) ?? true, via: c.leaf('via', nameText), routeType: c.leaf('route-type', oneOf(routeTypes)) };
       return router === undefined || !prefix ? undefined : { ...base, kind, router, prefix: { bits: prefix.bits, length: prefix.length }, ...rest };
     }
   }
+}
+
+/** The groups of addresses that stand under a node. */
+function readGroupList(c: Cursor, file: string): AddressGroup[] {
+  const groups: AddressGroup[] = [];
+  for (const g of c.list('group', 'name')) {
+    const name = g.leaf('name', nameText);
+    const members = g.leafList('members', groupMember) ?? [];
+    g.known('note');
+    if (name === undefined) g.problem('name', 'This group has no name.', 'Give it one; expectations name it so.');
+    else if (groups.some((x) => x.name === name))
+      g.problem('name', `The group "${name}" is written twice.`, 'Give each its own name; the first is taken.');
+    else groups.push({ file, at: g.at, name, members });
+  }
+  return groups;
+}
+
+/** Reads groups of addresses from a file of their own: `{ "group": [...] }`, or a settings document. */
+export function readGroups(tree: Record<string, unknown>, context: ReadContext): readonly AddressGroup[] {
+  const root = Cursor.root(context, tree);
+  return readGroupList(root.child('settings') ?? root, context.file);
 }
 
 /**
@@ -251,6 +302,7 @@ export function readSettings(tree: Record<string, unknown>, context: ReadContext
   const c = root.child('settings');
   const profiles: Profile[] = [];
   const alike: AlikeGroup[] = [];
+  const groups = c ? readGroupList(c, context.file) : [];
   const expectations: Expectation[] = [];
   const accepted: Acceptance[] = [];
   c?.known('note', 'timing-profile', 'blueprint');
@@ -307,13 +359,14 @@ export function readSettings(tree: Record<string, unknown>, context: ReadContext
   }
   const now = c?.leaf('now', moment);
   root.finish();
-  return { profiles, alike, expectations, accepted, pools, places, now };
+  return { profiles, alike, groups, expectations, accepted, pools, places, now };
 }
 
 /** Joins the settings of several documents. */
 export const joinSettings = (a: Settings, b: Settings): Settings => ({
   profiles: [...a.profiles, ...b.profiles],
   alike: [...a.alike, ...b.alike],
+  groups: [...a.groups, ...b.groups.filter((g) => !a.groups.some((x) => x.name === g.name))],
   expectations: [...a.expectations, ...b.expectations],
   accepted: [...a.accepted, ...b.accepted],
   pools: [...a.pools, ...b.pools],

@@ -1,6 +1,6 @@
 import { prefixId } from '../prefix/prefix-book';
 import { addFailure, formatFailure, interfaceUp, parseFailure, type FailureSpec } from '../failures/outage';
-import { designOf, families, routesSix, type Family } from '../design/family';
+import { designOf, families, familyView, routesSix, type Family } from '../design/family';
 import { familyNamed, type Circumstance, type Expectation } from '../design/settings';
 import { areaKindOf, type AreaKind, type AreaType } from '../design/terms';
 import { covers, formatAddress, formatPrefix, holds } from '../prefix/address';
@@ -9,20 +9,34 @@ import type { AreaDatabase } from '../lsdb/area-database';
 import type { Design, Router } from '../design/design';
 import type { Prediction } from '../predict';
 import { groupFailures, linkFailures, routerFailures } from '../failures/single-failures';
+import { addressesOf, endFault } from './ends';
+import { fateFrom, fatesTo } from './fates';
 import { Forwarding } from './forwarding';
+import { costFrom } from './matrix';
 import { trace, type Branch, type Walk } from './trace';
 
 /** Why an expectation does not hold. Kinds that people meet have a name of their own. */
-export type Breach =
-  | { readonly kind: 'broken'; readonly routers: readonly string[]; readonly words: string }
+export type Breach = {
+  readonly routers: readonly string[];
+  readonly words: string;
+  /** The packet that shows it: its source and its destination. */
+  readonly pair?: { readonly from: string; readonly to: string };
+} & (
+  | { readonly kind: 'broken' }
   /** There it arrives, back it does not. */
-  | { readonly kind: 'return-missing'; readonly routers: readonly string[]; readonly words: string }
+  | { readonly kind: 'return-missing' }
   /** The same test from another address of the same router would succeed. */
-  | { readonly kind: 'wrong-source'; readonly routers: readonly string[]; readonly words: string; readonly better: Ipv4 }
+  | { readonly kind: 'wrong-source'; readonly better: Ipv4 }
   /** The route is external, and the router stands in stub areas alone. */
-  | { readonly kind: 'external-in-stub'; readonly routers: readonly string[]; readonly words: string }
+  | { readonly kind: 'external-in-stub' }
   /** It holds again, but not as soon as was asked. */
-  | { readonly kind: 'too-slow'; readonly routers: readonly string[]; readonly words: string };
+  | { readonly kind: 'too-slow' }
+);
+
+type Reach = Extract<Expectation, { kind: 'reach' | 'no-reach' }>;
+type Path = Extract<Expectation, { kind: 'path' }>;
+/** What is expected of a pair of ends, for one of the pairs of addresses that they stand for. */
+type Between<E> = Omit<E, 'from' | 'to'> & { readonly from: Ipv4; readonly to: Ipv4 };
 
 /** What became of one expectation: in the network as it is, and in each failure that it must outlive. */
 export interface ExpectationResult {
@@ -54,7 +68,7 @@ function inStubsOnly(p: Prediction, router: number): boolean {
 const isExternal = (p: Prediction, ip: Ipv4): boolean =>
   p.design.routers.some((_, i) => p.ribOnce(i).some((r) => r.length > 0 && (r.route?.type.startsWith('external') ?? false) && holds(r, ip)));
 
-function reachBreach(f: Forwarding, e: Extract<Expectation, { kind: 'reach' | 'no-reach' }>): Breach | undefined {
+function reachBreach(f: Forwarding, e: Between<Pick<Reach, 'kind' | 'bothWays' | 'from' | 'to'>>): Breach | undefined {
   const p = f.prediction;
   const t = trace(f, e.from, e.to);
   const words = `${formatAddress(e.from)} to ${formatAddress(e.to)}`;
@@ -103,11 +117,7 @@ function reachBreach(f: Forwarding, e: Extract<Expectation, { kind: 'reach' | 'n
 }
 
 /** Every way is to leave the design by one exit; the answer comes from outside, and is not asked for. */
-function exitBreach(
-  f: Forwarding,
-  e: Extract<Expectation, { kind: 'reach' | 'no-reach' }>,
-  exit: { router: string; iface: string },
-): Breach | undefined {
+function exitBreach(f: Forwarding, e: Between<Reach>, exit: { router: string; iface: string }): Breach | undefined {
   const { forward } = trace(f, e.from, e.to);
   const other = forward.branches.find((b) => {
     const last = b.hops.at(-1);
@@ -127,13 +137,7 @@ function exitBreach(
 
 const names = (b: Branch): string[] => b.hops.map((h) => h.router);
 
-/** The OSPF cost at which the first router of a way has the destination; `undefined` where OSPF does not bring it. */
-function costFrom(f: Forwarding, branch: Branch, to: Ipv4): number | undefined {
-  const first = f.prediction.routerIndex(branch.hops[0]?.router ?? '');
-  return first < 0 ? undefined : f.lookup(first, to)?.route?.metric;
-}
-
-function pathBreach(f: Forwarding, e: Extract<Expectation, { kind: 'path' }>): Breach | undefined {
+function pathBreach(f: Forwarding, e: Between<Path>): Breach | undefined {
   const t = trace(f, e.from, e.to);
   const broken = (routers: readonly string[], words: string): Breach => ({
     kind: 'broken',
@@ -150,7 +154,7 @@ function pathBreach(f: Forwarding, e: Extract<Expectation, { kind: 'path' }>): B
     if (met !== undefined) return broken([met], `by ${met}, which is to be avoided: ${way}`);
     if (e.atMostHops !== undefined && over.length - 1 > e.atMostHops)
       return broken(over.slice(0, 1), `${over.length - 1} hops, more than ${e.atMostHops}: ${way}`);
-    const cost = e.atMostCost === undefined ? undefined : costFrom(f, b, e.to);
+    const cost = e.atMostCost === undefined ? undefined : costFrom(f, [f.prediction.routerIndex(over[0] ?? '')], e.to);
     if (e.atMostCost !== undefined && (cost ?? 0) > e.atMostCost) return broken(over.slice(0, 1), `at cost ${cost ?? 0}, more than ${e.atMostCost}`);
   }
   if (!e.symmetric) return undefined;
@@ -181,8 +185,8 @@ function areaBreach(p: Prediction, e: Extract<Expectation, { kind: 'area' }>): B
 
 const areaTypeOf = (kind: AreaKind): AreaType => (kind === 'normal' ? 'normal' : kind.endsWith('nssa') ? 'nssa' : 'stub');
 
-/** Loopback addresses of a router that are up; of an address given in its place that one. */
-function loopbacksOf(p: Prediction, name: string): readonly Ipv4[] {
+/** Loopback addresses of a router that are up. */
+function loopbacksUp(p: Prediction, name: string): readonly Ipv4[] {
   const index = p.routerIndex(name);
   return (p.design.routers[index]?.interfaces ?? []).flatMap((i, n) =>
     i.kind === 'loopback' && interfaceUp(p.design, p.outage, index, n) ? i.addresses.map((a) => a.bits) : [],
@@ -192,10 +196,11 @@ function loopbacksOf(p: Prediction, name: string): readonly Ipv4[] {
 /** Two routers whose loopbacks are to reach each other both ways, as a session between them needs. */
 function sessionBreach(f: Forwarding, e: Extract<Expectation, { kind: 'session' }>): Breach | undefined {
   const p = f.prediction;
-  const [[from], [to]] = [loopbacksOf(p, e.from), loopbacksOf(p, e.to)];
+  const [[from], [to]] = [loopbacksUp(p, e.from), loopbacksUp(p, e.to)];
   const none = from === undefined ? e.from : to === undefined ? e.to : undefined;
   if (from === undefined || to === undefined) return { kind: 'broken', routers: [none ?? ''], words: `${none ?? ''} has no loopback that is up` };
-  return reachBreach(f, { ...e, kind: 'reach', from, to, bothWays: true, withinMs: undefined, leavesBy: undefined });
+  const breach = reachBreach(f, { kind: 'reach', from, to, bothWays: true });
+  return breach && withPair(breach, from, to);
 }
 
 function leaderBreach(p: Prediction, e: Extract<Expectation, { kind: 'leader' }>): Breach | undefined {
@@ -251,6 +256,12 @@ function routeBreach(p: Prediction, e: Extract<Expectation, { kind: 'route' }>):
           words: `${words}: the prefix is external, and ${e.router} stands in stub areas, into which none comes`,
         }
       : { kind: 'broken', routers: [e.router], words: `${words}: there is no such route` };
+  if (e.routeType !== undefined && route.route?.type !== e.routeType)
+    return {
+      kind: 'broken',
+      routers: [e.router],
+      words: `${words}: the route is ${route.route?.type ?? `${route.source}, not from OSPF`}, not ${e.routeType}`,
+    };
   if (e.via === undefined) return undefined;
   const f = new Forwarding(p);
   const over = route.hops.flatMap((h) => (h.address === undefined ? [] : f.owners(h.address).map((o) => p.design.routers[o.router]?.name ?? '')));
@@ -285,14 +296,21 @@ function routersOf(design: Design, e: Expectation): readonly Router[] {
 export function concerns(e: Expectation, p: Prediction): boolean {
   const named = familyNamed(e);
   if (named !== undefined) return named === p.family;
-  const routers = routersOf(designOf(p.design), e);
+  const whole = designOf(p.design);
+  // What no family can be asked is told once.
+  const anyFour = whole.routers.some((r) => r.instances.some((o) => o.version === 2));
+  if (e.kind === 'reach' || e.kind === 'no-reach' || e.kind === 'path') {
+    const both = families.filter((f) => {
+      const view = familyView(whole, f);
+      return addressesOf(view, e.from).length > 0 && addressesOf(view, e.to).length > 0;
+    });
+    return both.length > 0 ? both.includes(p.family) : p.family === 4 || !anyFour;
+  }
+  const routers = routersOf(whole, e);
   const runs = (r: Router, family: Family): boolean =>
     r.instances.some((o) => (family === 6 ? routesSix(o) : o.version === 2) && (!('area' in e) || o.areas.some((a) => a.id === e.area)));
   const able = families.filter((f) => routers.length > 0 && ('area' in e ? routers.some((r) => runs(r, f)) : routers.every((r) => runs(r, f))));
-  // What no family can be asked is told once.
-  return able.length > 0
-    ? able.includes(p.family)
-    : p.family === 4 || !designOf(p.design).routers.some((r) => r.instances.some((o) => o.version === 2));
+  return able.length > 0 ? able.includes(p.family) : p.family === 4 || !anyFour;
 }
 
 /** An expectation about something that the design does not have: it must not pass for holding. */
@@ -311,20 +329,78 @@ function aboutNothing(f: Forwarding, e: Expectation): Breach | undefined {
   if (unknown !== undefined) return broken(`there is no router ${unknown} in this design`);
   if ('router' in e && p.routerIndex(e.router) < 0) return broken(`there is no router ${e.router} in this design`);
   if ('area' in e && !p.routing.databases.some((d) => d.areaId === e.area)) return broken(`no router stands in area ${formatAddress(e.area)}`);
-  if (e.kind === 'no-reach' && f.endsOf(e.from).length === 0)
+  if (e.kind === 'reach' || e.kind === 'no-reach' || e.kind === 'path') {
+    const fault = endFault(p.design, e.from) ?? endFault(p.design, e.to);
+    if (fault !== undefined) return broken(fault);
+  }
+  if (e.kind === 'no-reach' && typeof e.from === 'number' && f.endsOf(e.from).length === 0)
     return broken(`no router that is up has an interface on the subnet of ${formatAddress(e.from)}`);
   return undefined;
 }
 
+const withPair = (b: Breach, from: Ipv4, to: Ipv4): Breach => ({ ...b, pair: { from: formatAddress(from), to: formatAddress(to) } });
+
+type Pair = readonly [Ipv4, Ipv4];
+
+/** Every pair of different addresses that the ends of an expectation stand for. */
+function pairsOf(p: Prediction, e: Reach | Path): Pair[] {
+  const to = addressesOf(p.design, e.to);
+  return addressesOf(p.design, e.from).flatMap((a) => to.flatMap((b): Pair[] => (a === b ? [] : [[a, b]])));
+}
+
+/** From so many pairs on, all routers are looked at for each address at once, and only what does not arrive is traced. */
+const many = 8;
+
+/** The first of the pairs of an expectation that breaks it, told with how many do. */
+function pairsBreach(f: Forwarding, e: Reach | Path, pairs: readonly Pair[]): Breach | undefined {
+  const between = (from: Ipv4, to: Ipv4): Breach | undefined =>
+    e.kind === 'path'
+      ? pathBreach(f, { ...e, from, to })
+      : e.leavesBy
+        ? exitBreach(f, { ...e, from, to }, e.leavesBy)
+        : reachBreach(f, { ...e, from, to });
+  const arrives = pairs.length < many || e.kind === 'path' || e.leavesBy ? undefined : arriving(f);
+  const holds = ([from, to]: Pair): boolean => {
+    if (!arrives || e.kind === 'path') return false;
+    const there = arrives(from, to);
+    return e.kind === 'no-reach' ? there === 'never' : there === 'always' && (!e.bothWays || arrives(to, from) === 'always');
+  };
+  let first: Breach | undefined;
+  let broken = 0;
+  for (const pair of pairs) {
+    if (holds(pair)) continue;
+    // Of many pairs that are broken, the first is told whole.
+    const breach = first && arrives ? first : between(...pair);
+    if (!breach) continue;
+    broken++;
+    first ??= withPair(breach, ...pair);
+  }
+  return first && (pairs.length > 1 ? { ...first, words: `${first.words} (${broken} of ${pairs.length} pairs)` } : first);
+}
+
+/** Whether packets between addresses arrive, from one look at all routers for each destination. */
+function arriving(f: Forwarding): (from: Ipv4, to: Ipv4) => 'always' | 'never' | 'partly' {
+  const fates = new Map<Ipv4, Uint8Array>();
+  const ends = new Map<Ipv4, readonly number[]>();
+  return (from, to) => {
+    let known = fates.get(to);
+    if (!known) fates.set(to, (known = fatesTo(f, to)));
+    let starts = ends.get(from);
+    if (!starts) ends.set(from, (starts = f.endsOf(from)));
+    const fate = fateFrom(known, starts);
+    if (fate === 'delivered') return 'always';
+    return starts.some((s) => ['delivered', 'leaves', 'partly'].includes(fateFrom(known, [s]))) ? 'partly' : 'never';
+  };
+}
+
 /** Looks at one expectation in one settled network; `undefined`: it holds. */
-export function breachOf(f: Forwarding, e: Expectation): Breach | undefined {
+function breachOf(f: Forwarding, e: Expectation, pairs: readonly Pair[]): Breach | undefined {
   const p = f.prediction;
   switch (e.kind) {
     case 'reach':
     case 'no-reach':
-      return e.leavesBy ? exitBreach(f, e, e.leavesBy) : reachBreach(f, e);
     case 'path':
-      return pathBreach(f, e);
+      return pairsBreach(f, e, pairs);
     case 'table':
       return tableBreach(p, e);
     case 'area':
@@ -351,10 +427,16 @@ export function breachOf(f: Forwarding, e: Expectation): Breach | undefined {
       };
     }
     case 'neighbours': {
-      const full = p.adjacencies.views.flat().filter((v) => p.design.routers[v.port.routerIndex]?.name === e.router && v.state === 'full').length;
-      return full === e.count
+      const index = p.routerIndex(e.router);
+      const count = p.adjacencies.views.flat().filter((v) => v.port.routerIndex === index && v.state === e.state).length;
+      const neighbours = `neighbour${count === 1 ? '' : 's'}`;
+      return count === e.count
         ? undefined
-        : { kind: 'broken', routers: [e.router], words: `${e.router} has ${full} full neighbour${full === 1 ? '' : 's'}, not ${e.count}` };
+        : {
+            kind: 'broken',
+            routers: [e.router],
+            words: `${e.router} has ${count} ${e.state === 'full' ? `full ${neighbours}` : `${neighbours} in ${e.state}`}, not ${e.count}`,
+          };
     }
     case 'advertisements': {
       // Of an area in pieces, the one that holds most.
@@ -370,18 +452,15 @@ export function breachOf(f: Forwarding, e: Expectation): Breach | undefined {
   }
 }
 
-/** Routers whose own failure makes an expectation meaningless: its ends. */
-function ends(f: Forwarding, e: Expectation): ReadonlySet<string> {
-  const name = (i: number): string => f.prediction.design.routers[i]?.name ?? '';
-  if (e.kind === 'session') return new Set([e.from, e.to]);
-  if (e.kind === 'reach' || e.kind === 'no-reach' || e.kind === 'path') {
-    const sole = (ip: Ipv4): string[] => {
-      const at = f.endsOf(ip);
-      return at.length === 1 ? at.map(name) : [];
-    };
-    return new Set([...sole(e.from), ...sole(e.to)]);
-  }
-  return new Set('router' in e ? [e.router] : []);
+/** Whether the failure of a router makes an expectation meaningless: it is what is spoken of. */
+function isAbout(e: Expectation, router: string): boolean {
+  return e.kind === 'session' ? e.from === router || e.to === router : 'router' in e && e.router === router;
+}
+
+/** Pairs of which neither end is this router alone. */
+function pairsWithout(f: Forwarding, pairs: readonly Pair[], router: number): readonly Pair[] {
+  const sole = (ip: Ipv4): boolean => f.endsOf(ip).every((r) => r === router);
+  return pairs.filter(([from, to]) => !sole(from) && !sole(to));
 }
 
 /**
@@ -391,11 +470,12 @@ function ends(f: Forwarding, e: Expectation): ReadonlySet<string> {
 function slowest(
   before: Forwarding,
   after: Prediction,
-  e: Extract<Expectation, { kind: 'reach' | 'no-reach' }>,
+  [from, to]: Pair,
+  bothWays: boolean,
 ): { router: string; from: number; to: number } | undefined {
-  const t = trace(before, e.from, e.to);
+  const t = trace(before, from, to);
   let worst: { router: string; from: number; to: number } | undefined;
-  for (const branch of [...t.forward.branches, ...(e.bothWays ? t.return.branches : [])])
+  for (const branch of [...t.forward.branches, ...(bothWays ? t.return.branches : [])])
     branch.hops.forEach((h, n) => {
       const next = branch.hops[n + 1]?.router;
       const lost = after
@@ -448,25 +528,37 @@ export function* judging(now: Forwarding, expectations: readonly Expectation[]):
 export function* checkingExpectation(now: Forwarding, e: Expectation, underFailures = true): Generator<undefined, ExpectationResult> {
   const p = now.prediction;
   const listed = failuresOf(p, e.under);
-  let breach = aboutNothing(now, e) ?? breachOf(now, e);
+  const about = e.kind === 'reach' || e.kind === 'no-reach' || e.kind === 'path' ? pairsOf(p, e) : undefined;
+  let breach = aboutNothing(now, e) ?? breachOf(now, e, about ?? []);
   if (typeof listed === 'string') breach ??= { kind: 'broken', routers: [], words: `it is to outlive ${e.under}: ${listed}` };
   const brokenBy: string[] = breach ? [''] : [];
   let tried = 0;
   const failures: FailureSpec[] = !underFailures || breach || typeof listed === 'string' ? [] : listed;
-  const own = ends(now, e);
   for (const failure of failures) {
-    if (failure.kind === 'router' && own.has(failure.router) && e.under === 'any-router') continue;
+    let pairs: readonly Pair[] = about ?? [];
+    if (failure.kind === 'router' && e.under === 'any-router') {
+      if (isAbout(e, failure.router)) continue;
+      if (about) pairs = pairsWithout(now, about, p.routerIndex(failure.router));
+      if (about && pairs.length === 0) continue;
+    }
     tried++;
     yield undefined;
     const after = p.fail(failure);
-    let found = breachOf(new Forwarding(after), e);
+    let found = breachOf(new Forwarding(after), e, pairs);
     if (!found && e.kind === 'reach' && e.withinMs !== undefined) {
-      const slow = slowest(now, after, e);
-      if (slow && slow.from * 1000 > e.withinMs)
+      const within = e.withinMs;
+      const late = pairs.flatMap((pair) => {
+        const slow = slowest(now, after, pair, e.bothWays);
+        return slow && slow.from * 1000 > within ? [{ pair, slow }] : [];
+      });
+      const [worst] = late.sort((a, b) => b.slow.from - a.slow.from);
+      const slow = worst?.slow;
+      if (worst && slow)
         found = {
           kind: 'too-slow',
           routers: [slow.router],
-          words: `${formatAddress(e.from)} to ${formatAddress(e.to)}: ${slow.router} keeps its port up and hears of it only when its dead interval ends, ${slow.from} to ${slow.to} s later, not within ${e.withinMs} ms`,
+          pair: { from: formatAddress(worst.pair[0]), to: formatAddress(worst.pair[1]) },
+          words: `${formatAddress(worst.pair[0])} to ${formatAddress(worst.pair[1])}: ${slow.router} keeps its port up and hears of it only when its dead interval ends, ${slow.from} to ${slow.to} s later, not within ${e.withinMs} ms`,
         };
     }
     if (!found) continue;

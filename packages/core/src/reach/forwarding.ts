@@ -29,12 +29,15 @@ export type Step =
   | { readonly kind: 'on'; readonly ways: readonly Way[] };
 
 interface Lookup {
+  /** What was done before with packets that a line sends to next hops: that does not depend on their address. */
+  readonly steps: Map<RibRoute, Step>;
   readonly byKey: ReadonlyMap<number, RibRoute>;
   /** Prefix lengths that the table has, longest first. */
   readonly lengths: readonly number[];
 }
 
 const lookupOf = (rib: readonly RibRoute[]): Lookup => ({
+  steps: new Map(),
   byKey: new Map(rib.map((r) => [r.key, r])),
   lengths: [...new Set(rib.map((r) => r.length))].sort((a, b) => b - a),
 });
@@ -108,11 +111,15 @@ export class Forwarding {
     return [...new Set((own.length > 0 ? own : this.attached(ip)).map((a) => a.router))];
   }
 
-  /** The longest route of a router that holds the address. */
-  lookup(router: number, ip: Ipv4): RibRoute | undefined {
+  private lookupAt(router: number): Lookup {
     let l = this.lookups.get(router);
     if (!l) this.lookups.set(router, (l = lookupOf(this.prediction.rib(router))));
-    return longest(l, ip);
+    return l;
+  }
+
+  /** The longest route of a router that holds the address. */
+  lookup(router: number, ip: Ipv4): RibRoute | undefined {
+    return longest(this.lookupAt(router), ip);
   }
 
   /** What a router does with a packet for an address. */
@@ -132,19 +139,31 @@ export class Forwarding {
           : `the route ${formatPrefix(route)} (${route.source}) of ${name} discards`,
         route,
       );
+    const { steps } = this.lookupAt(router);
+    const known = steps.get(route);
+    if (known) return known;
+    const made = this.stepBy(router, route, to);
+    if (route.hops.every((h) => h.address !== undefined)) steps.set(route, made);
+    return made;
+  }
+
+  /** What a router does with a packet that a line of its table takes. */
+  private stepBy(router: number, route: RibRoute, to: Ipv4): Step {
+    const name = this.prediction.design.routers[router]?.name ?? '';
+    const drop = (reason: string): Step => ({ kind: 'end', fate: 'dropped', reason, route });
     const ways: Way[] = [];
     const direct = route.hops.filter((h) => h.address === undefined);
     for (const h of direct) {
       const out = this.overSegment(router, h.iface, to);
       if (out === 'host')
         return { kind: 'end', fate: 'delivered', reason: `a host on ${formatPrefix(route)}, at ${h.iface} of ${name}`, route, iface: h.iface };
-      if (out === 'nobody') return drop(`${formatAddress(to)} is an interface that is down or cut off`, route);
+      if (out === 'nobody') return drop(`${formatAddress(to)} is an interface that is down or cut off`);
       ways.push({ route, iface: h.iface, nextHop: undefined, to: out });
     }
     for (const h of route.hops) {
       if (h.address === undefined) continue;
       const out = this.overSegment(router, h.iface, h.address);
-      if (out === 'nobody') return drop(`the next hop ${formatAddress(h.address)} of ${name} is an interface that is down or cut off`, route);
+      if (out === 'nobody') return drop(`the next hop ${formatAddress(h.address)} of ${name} is an interface that is down or cut off`);
       ways.push({ route, iface: h.iface, nextHop: h.address, to: out === 'host' ? undefined : out });
     }
     return { kind: 'on', ways };

@@ -8,7 +8,7 @@ import { designFrom } from '../formats/read-set';
 import { predictFamilies } from '../predict';
 import { campus, type Campus } from '../testing/campus';
 import { dual } from '../testing/dual';
-import { six } from '../testing/mirror';
+import { mirrored, six } from '../testing/mirror';
 import { campusOf, plans } from '../testing/random-campus';
 import { checkExpectation, concerns } from './expectations';
 import { fateFrom, fatesTo } from './fates';
@@ -115,6 +115,52 @@ describe('expectations', () => {
   });
   test('reach under any one router leaves its own ends out', () => {
     expect(expect1(diamond(), { kind: 'reach', from: '10.97.1.77', to: '10.96.0.1', under: 'any-router' })).toMatchObject({ holds: true, tried: 2 });
+  });
+  test('names stand for loopbacks, groups for all that belong to them; the pair that breaks it is told', () => {
+    const labs = {
+      group: [
+        { name: 'labs', members: ['10.97.0.0/16', 'b'] },
+        { name: 'all', members: ['area 0'] },
+      ],
+    };
+    const grouped = (e: object, ...fail: string[]) => {
+      const p = diamond()
+        .settings({ ...labs, expectation: [{ name: 'e', ...e }] })
+        .predict(fail);
+      return checkExpectation(new Forwarding(p), p.design.settings.expectations[0] as Expectation);
+    };
+    expect(grouped({ kind: 'reach', from: 'a', to: 'd', under: 'any-link' })).toMatchObject({ holds: true, tried: 4 });
+    // A host on d's LAN and b's loopback, against the four loopbacks: 2 x 4 pairs but b with itself.
+    expect(grouped({ kind: 'reach', from: 'labs', to: 'all', under: 'any-router' })).toMatchObject({ holds: true, tried: 4 });
+    const cut = grouped({ kind: 'reach', from: 'labs', to: 'all' }, 'router:a');
+    expect(cut).toMatchObject({ holds: false, message: expect.stringContaining('(2 of 7 pairs)') as string });
+    expect(cut.breach?.pair).toMatchObject({ to: '10.96.0.1' });
+    expect(grouped({ kind: 'no-reach', from: 'labs', to: 'all' })).toMatchObject({
+      holds: false,
+      message: expect.stringContaining('(7 of 7 pairs)') as string,
+    });
+    expect(grouped({ kind: 'path', from: 'a', to: 'd', 'at-most-hops': 1 })).toMatchObject({ holds: false });
+    expect(grouped({ kind: 'reach', from: 'a', to: 'nobody' }).message).toContain('no router and no group “nobody”');
+  });
+  test('an expectation by names is judged in each family that both ends have', () => {
+    const tree = mirrored(
+      diamond()
+        .settings({ expectation: [{ name: 'e', kind: 'reach', from: 'a', to: 'd' }] })
+        .documents(),
+    );
+    const judged = predictFamilies(designFrom(tree).design).flatMap((p) => {
+      const [e] = p.design.settings.expectations;
+      return e && concerns(e, p) ? [`${p.family} ${checkExpectation(new Forwarding(p), e).holds}`] : [];
+    });
+    expect(judged).toEqual(['4 true', '6 true']);
+  });
+  test('how many neighbours rest in a state, and of which kind a route is', () => {
+    expect(expect1(diamond(), { kind: 'neighbours', router: 'a', count: 0, state: 'init' })).toMatchObject({ holds: true });
+    expect(expect1(diamond(), { kind: 'neighbours', router: 'a', count: 1, state: 'init' }).message).toBe('a has 0 neighbours in init, not 1');
+    expect(expect1(diamond(), { kind: 'route', router: 'a', prefix: '10.97.1.0/24', 'route-type': 'intra-area' }).holds).toBe(true);
+    expect(expect1(diamond(), { kind: 'route', router: 'a', prefix: '10.97.1.0/24', 'route-type': 'inter-area' }).message).toContain(
+      'is intra-area, not inter-area',
+    );
   });
   test.each([
     ['no-reach', { kind: 'no-reach', from: '10.97.1.77', to: '10.99.0.1' }, { kind: 'no-reach', from: '10.97.1.77', to: '10.96.0.1' }],

@@ -4,7 +4,8 @@ import { type Ipv4 } from '../prefix/ipv4';
 import { lsInfinity, type ExternalLsa } from '../lsdb/lsa';
 import { joinHops, type HopList, type HopSet } from '../spf/shortest-path-tree';
 import { exitRank, preferredPath } from './exit-preference';
-import type { Route, RouterPath, RouteType, Table } from './route';
+import type { RouteType } from '../design/terms';
+import type { Route, RouterPath, Table } from './route';
 
 /** A router's route inside the system to a prefix, by its key. */
 export type InternalLookup = (key: number) => Route | undefined;

@@ -1,10 +1,7 @@
+import type { RouteType } from '../design/terms';
 import type { Lsa } from '../lsdb/lsa';
 import type { Ipv4, Ipv4Prefix } from '../prefix/ipv4';
 import type { HopSet } from '../spf/shortest-path-tree';
-
-/** Kinds of OSPF route, best first where kinds decide (RFC 2328 §11). */
-export const routeTypes = ['intra-area', 'inter-area', 'external-1', 'external-2', 'nssa-1', 'nssa-2'] as const;
-export type RouteType = (typeof routeTypes)[number];
 
 /** One route that OSPF computed in one router. Hops are places in the router's hop list. */
 export interface Route extends Ipv4Prefix {

@@ -5,7 +5,8 @@ import { rangeFor } from '../lsdb/summary-lsa';
 import { covers, hostLength, type Prefix } from '../prefix/address';
 import { prefixBook } from '../prefix/prefix-book';
 import type { Prediction } from '../predict';
-import { exampleWay, hostOf, onlooker, type ExampleWay } from './example-way';
+import { hostOf } from '../reach/ends';
+import { exampleWay, onlooker, type ExampleWay } from './example-way';
 import { insideCosts } from './inside-costs';
 import { insideByArea, summarisers } from './space';
 

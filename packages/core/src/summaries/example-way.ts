@@ -1,6 +1,7 @@
 import type { Speaker } from '../adjacency/speakers';
-import { formatAddress, formatPrefix, holds, hostLength, plus, type Address, type Prefix } from '../prefix/address';
+import { formatAddress, formatPrefix, holds, type Address, type Prefix } from '../prefix/address';
 import type { Prediction } from '../predict';
+import { hostOf } from '../reach/ends';
 import { Forwarding } from '../reach/forwarding';
 import { walk } from '../reach/trace';
 import type { ForeignPrefix } from './planner';
@@ -16,9 +17,6 @@ export interface ExampleWay {
   readonly fate: string;
   readonly reason: string;
 }
-
-/** An address in a prefix that a host could have. */
-export const hostOf = (p: Prefix): Address => (p.length >= hostLength(p.bits) - 1 ? p.bits : plus(p.bits, 1));
 
 /** The way of a packet from a router to an address; of equal ways the first that is not delivered, else the first. */
 export function exampleWay(p: Prediction, from: string, to: Address): ExampleWay | undefined {

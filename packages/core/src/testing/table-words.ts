@@ -1,6 +1,6 @@
 import { formatAddress, formatPrefix } from '../prefix/address';
 import type { Prediction } from '../predict';
-import { routeTypes } from '../routes/route';
+import { routeTypes } from '../design/terms';
 
 /** Each router's table in words, from the readable rooms. */
 export function readableWords(p: Prediction): string[] {

@@ -1,4 +1,5 @@
-import type { Expectation } from '@gentle-compass/core/design/settings';
+import type { End, Expectation } from '@gentle-compass/core/design/settings';
+import { areaKinds, neighborStates, routeTypes } from '@gentle-compass/core/design/terms';
 import { formatAddress, formatPrefix } from '@gentle-compass/core/prefix/address';
 
 /** What is typed into a form, by the id of the field; a flag is `yes` or empty. */
@@ -25,11 +26,14 @@ export interface FormKind {
 
 const quoted = (text: string): string => (/^[\w./*:-]+$/.test(text) ? text : `"${text.replaceAll('"', '')}"`);
 
-const from: FormField = { id: 'from', label: 'from the address', kind: 'address' };
-const to: FormField = { id: 'to', label: 'to the address', kind: 'address' };
+const from: FormField = { id: 'from', label: 'from', kind: 'address', hint: 'address, router or group' };
+const to: FormField = { id: 'to', label: 'to', kind: 'address', hint: 'address, router or group' };
 const router: FormField = { id: 'router', label: 'router', kind: 'router' };
 const area: FormField = { id: 'area', label: 'area', kind: 'area', hint: '10, or 0 for the backbone' };
 const prefix: FormField = { id: 'prefix', label: 'prefix', kind: 'prefix', hint: 'length, mask or inverted mask' };
+
+/** Words of the trade as choices. */
+const asIs = (list: readonly string[]): { value: string; words: string }[] => list.map((value) => ({ value, words: value }));
 
 /** A kind of expectation: what it says, its fields, and how they stand in the line: as they are, or after a word. */
 interface Expecting {
@@ -86,9 +90,10 @@ const expecting: Readonly<Record<Expectation['kind'], Expecting>> = {
       router,
       prefix,
       { id: 'via', label: 'going next to', kind: 'router', optional: true },
+      { id: 'type', label: 'of the kind', kind: 'choice', choices: [{ value: '', words: 'any' }, ...asIs(routeTypes)] },
       { id: 'absent', label: 'there must be no such route', kind: 'flag' },
     ],
-    parts: ['router', 'prefix', { word: 'via', id: 'via' }, { word: 'absent', id: 'absent', flag: true }],
+    parts: ['router', 'prefix', { word: 'via', id: 'via' }, { word: 'type', id: 'type' }, { word: 'absent', id: 'absent', flag: true }],
   },
   table: {
     words: 'a router’s table stays small',
@@ -104,9 +109,18 @@ const expecting: Readonly<Record<Expectation['kind'], Expecting>> = {
     parts: ['place', { word: 'backup', id: 'backup', flag: true }],
   },
   neighbours: {
-    words: 'a router has so many full neighbours',
-    fields: [router, { id: 'count', label: 'neighbours', kind: 'number' }],
-    parts: ['router', 'count'],
+    words: 'a router has so many neighbours in a state',
+    fields: [
+      router,
+      { id: 'count', label: 'neighbours', kind: 'number' },
+      {
+        id: 'state',
+        label: 'in the state',
+        kind: 'choice',
+        choices: [{ value: '', words: 'full' }, ...asIs(neighborStates.filter((s) => s !== 'full'))],
+      },
+    ],
+    parts: ['router', 'count', { word: 'state', id: 'state' }],
   },
   summary: { words: 'a summary is seen everywhere, its parts nowhere', fields: [{ ...prefix, label: 'summary' }], parts: ['prefix'] },
   'no-external': { words: 'no external advertisement comes into an area', fields: [area], parts: ['area'] },
@@ -118,7 +132,7 @@ const expecting: Readonly<Record<Expectation['kind'], Expecting>> = {
         id: 'type',
         label: 'type',
         kind: 'choice',
-        choices: ['normal', 'stub', 'totally-stubby', 'nssa', 'totally-nssa'].map((value) => ({ value, words: value })),
+        choices: asIs(areaKinds),
       },
     ],
     parts: ['area', 'type'],
@@ -132,6 +146,19 @@ const expecting: Readonly<Record<Expectation['kind'], Expecting>> = {
 
 const isKind = (kind: string | undefined): kind is Expectation['kind'] => kind !== undefined && kind in expecting;
 const kindOf = (values: FormValues): Expecting => expecting[isKind(values['kind']) ? values['kind'] : 'reach'];
+
+/** Whether what is expected speaks of names, and so of either family. */
+const isNamed = (v: FormValues): boolean => ![v['from'], v['to'], v['prefix']].some((x) => x !== undefined && /[:/]|^[\d.]+$/.test(x));
+const inFamily: FormField = {
+  id: 'family',
+  label: 'in',
+  kind: 'choice',
+  choices: [
+    { value: '', words: 'each family that they run' },
+    { value: '4', words: 'IPv4 alone' },
+    { value: '6', words: 'IPv6 alone' },
+  ],
+};
 
 const circumstances = [
   { value: 'normal', words: 'in the network as it is' },
@@ -168,6 +195,7 @@ const expectation: FormKind = {
       choices: Object.entries(expecting).map(([value, { words }]) => ({ value, words })),
     },
     ...kindOf(values).fields,
+    ...(isNamed(values) ? [inFamily] : []),
     {
       id: 'under',
       label: 'when',
@@ -185,7 +213,10 @@ const expectation: FormKind = {
     const name = (values['name'] ?? '').trim();
     if (!rest || name === '') return '';
     const under = values['under'] ?? 'normal';
-    return [`expect "${name.replaceAll('"', '')}"`, kind, ...rest, ...(under === 'normal' || under === '' ? [] : ['under', under])].join(' ');
+    const family = isNamed(values) && values['family'] ? ['family', values['family']] : [];
+    return [`expect "${name.replaceAll('"', '')}"`, kind, ...rest, ...family, ...(under === 'normal' || under === '' ? [] : ['under', under])].join(
+      ' ',
+    );
   },
 };
 
@@ -297,19 +328,22 @@ const filter: FormKind = {
 export const formKinds = { expectation, prefixSet, policy, filter } as const;
 export type FormName = keyof typeof formKinds;
 
+/** An end as it is typed. */
+const endText = (e: End): string => (typeof e === 'number' ? formatAddress(e) : e);
+
 /** An expectation as its form shows it. */
 export function expectationValues(e: Expectation): FormValues {
-  const common = { name: e.name, kind: e.kind, under: e.under };
+  const common = { name: e.name, kind: e.kind, under: e.under, family: e.family === undefined ? '' : String(e.family) };
   const text = (x: number | undefined): string => (x === undefined ? '' : String(x));
   const flag = (x: boolean): string => (x ? 'yes' : '');
   switch (e.kind) {
     case 'no-reach':
-      return { ...common, from: formatAddress(e.from), to: formatAddress(e.to) };
+      return { ...common, from: endText(e.from), to: endText(e.to) };
     case 'reach':
       return {
         ...common,
-        from: formatAddress(e.from),
-        to: formatAddress(e.to),
+        from: endText(e.from),
+        to: endText(e.to),
         oneWay: flag(!e.bothWays),
         leavesBy: e.leavesBy ? `${e.leavesBy.router}/${e.leavesBy.iface}` : '',
         within: text(e.withinMs),
@@ -317,8 +351,8 @@ export function expectationValues(e: Expectation): FormValues {
     case 'path':
       return {
         ...common,
-        from: formatAddress(e.from),
-        to: formatAddress(e.to),
+        from: endText(e.from),
+        to: endText(e.to),
         through: e.through[0] ?? '',
         avoids: e.avoids[0] ?? '',
         hops: text(e.atMostHops),
@@ -328,13 +362,13 @@ export function expectationValues(e: Expectation): FormValues {
     case 'session':
       return { ...common, from: e.from, to: e.to };
     case 'route':
-      return { ...common, router: e.router, prefix: formatPrefix(e.prefix), via: e.via ?? '', absent: flag(!e.present) };
+      return { ...common, router: e.router, prefix: formatPrefix(e.prefix), via: e.via ?? '', type: e.routeType ?? '', absent: flag(!e.present) };
     case 'table':
       return { ...common, router: e.router, atMost: text(e.atMost) };
     case 'leader':
       return { ...common, place: `${e.router}/${e.iface}`, backup: flag(e.role === 'bdr') };
     case 'neighbours':
-      return { ...common, router: e.router, count: text(e.count) };
+      return { ...common, router: e.router, count: text(e.count), state: e.state === 'full' ? '' : e.state };
     case 'summary':
       return { ...common, prefix: formatPrefix(e.prefix) };
     case 'no-external':

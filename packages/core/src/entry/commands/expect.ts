@@ -1,9 +1,10 @@
 import { circumstances, failureKinds } from '../../design/settings';
 import { setMember, type Json } from '../../design/draft';
-import { formatAddress, formatPrefix } from '../../prefix/address';
+import { neighborStates, routeTypes } from '../../design/terms';
+import { formatAddress, formatPrefix, type Address } from '../../prefix/address';
 import { areaKinds } from '../parameters';
 import { Refusal } from '../site';
-import type { Reader } from '../words';
+import { areaWord, type Reader } from '../words';
 import type { CommandKind } from './command';
 
 type Leaves = Record<string, string | number | boolean | string[]>;
@@ -17,9 +18,12 @@ interface Kind {
 }
 
 const ends = (r: Reader, out: Leaves): void => {
-  out['from'] = formatAddress(r.address('the source address'));
-  out['to'] = formatAddress(r.address('the destination address'));
+  const text = (e: Address | string): string => (typeof e === 'number' ? formatAddress(e) : e);
+  out['from'] = text(r.wayEnd('the source'));
+  out['to'] = text(r.wayEnd('the destination'));
 };
+const asWords = <T extends string>(list: readonly T[], help: string): { readonly text: T; readonly help: string }[] =>
+  list.map((text) => ({ text, help }));
 const attachment = (r: Reader): string => {
   const { router, iface } = r.place();
   return `${router}/${iface}`;
@@ -77,6 +81,7 @@ const kinds: readonly Kind[] = [
       out['prefix'] = formatPrefix(r.prefix('the prefix'));
       return {
         via: { help: 'the router that it goes to next', read: () => (out['via'] = r.router()) },
+        type: { help: 'the kind of route', read: () => (out['route-type'] = r.oneOf(asWords(routeTypes, 'kind of route'), 'a kind of route')) },
         absent: { help: 'there must be no such route', read: () => (out['present'] = false) },
       };
     },
@@ -101,11 +106,16 @@ const kinds: readonly Kind[] = [
   },
   {
     text: 'neighbours',
-    help: 'a router has so many full neighbours',
+    help: 'a router has so many neighbours in a state',
     read: (r, out) => {
       out['router'] = r.router();
       out['count'] = r.number('neighbours', 0, 100_000);
-      return {};
+      return {
+        state: {
+          help: 'the state that they rest in, full when not said',
+          read: () => (out['state'] = r.oneOf(asWords(neighborStates, 'state'), 'a state')),
+        },
+      };
     },
   },
   {
@@ -148,8 +158,8 @@ const kinds: readonly Kind[] = [
   },
 ];
 
-/** Kinds that name routers and areas, not addresses: they are about both families. */
-const byName = new Set(['session', 'table', 'leader', 'neighbours', 'no-external', 'area', 'advertisements']);
+/** Kinds that may name routers and areas, not addresses: they are about both families. */
+const byName = new Set(['reach', 'no-reach', 'path', 'session', 'table', 'leader', 'neighbours', 'no-external', 'area', 'advertisements']);
 const familyChoices = [
   { text: '4', help: 'IPv4 and OSPFv2' },
   { text: '6', help: 'IPv6 and OSPFv3' },
@@ -201,6 +211,49 @@ export const expect: CommandKind = {
       else list.push(leaves);
       settings.expectation = list;
       return `“${name}” is expected${at >= 0 ? ' in the place of what it was' : ''}`;
+    };
+  },
+};
+
+/** `group "services" of 10.97.12.20 10.97.12.0/24 kelp-* area 20`: addresses under one name. */
+export const group: CommandKind = {
+  verb: 'group',
+  help: 'give addresses, subnets, routers or areas one name for expectations and the matrix',
+  form: 'group "NAME" of ADDRESS|PREFIX|ROUTER|NAME*|area AREA ... | group "NAME" off',
+  example: 'group "services" of 10.97.12.20 10.97.13.0/24',
+  read(r) {
+    const name = r.text('name of the group');
+    const word = r.oneOf(
+      [
+        { text: 'of', help: 'who belongs to it' },
+        { text: 'off', help: 'the group is given up' },
+      ] as const,
+      '"of" or "off"',
+    );
+    const members: string[] = [];
+    if (word === 'of') {
+      do members.push(r.maybe('area') ? `area ${areaWord(formatAddress(r.area()))}` : r.member());
+      while (!r.done);
+    }
+    r.end();
+    return (site) => {
+      const settings = site.draft.settings();
+      const list = Array.isArray(settings.group) ? (settings.group as Json[]) : [];
+      const at = list.findIndex((g) => g.name === name);
+      if (word === 'off') {
+        if (at < 0) throw new Refusal(`There is no group of the name "${name}".`);
+        const used = site.design.settings.expectations.filter((e) => 'to' in e && (e.from === name || e.to === name));
+        if (used[0]) throw new Refusal(`“${used[0].name}” speaks of the group "${name}": change or end that expectation first.`);
+        list.splice(at, 1);
+        setMember(settings, 'group', list.length > 0 ? list : undefined);
+        return `Group “${name}” is given up`;
+      }
+      if (site.design.routers.some((x) => x.name === name)) throw new Refusal(`"${name}" is a router: give the group another name.`);
+      const entry = { name, members };
+      if (at >= 0) list[at] = entry;
+      else list.push(entry);
+      settings.group = list;
+      return `Group “${name}” of ${members.join(', ')}`;
     };
   },
 };

@@ -26,7 +26,7 @@ function broken(c: CheckContext, kind: Breach['kind'], rule: string, rfc: string
           ...(by.length > 12 ? [{ router: '', what: 'broken by', value: `${by.length - 12} more`, origin: 'computed' as const }] : []),
         ],
         repairs:
-          result.breach.kind === 'wrong-source' && e.kind === 'reach'
+          result.breach.kind === 'wrong-source' && e.kind === 'reach' && typeof e.from === 'number'
             ? [
                 {
                   title: `Test from ${formatAddress(result.breach.better)} instead`,
