@@ -2,6 +2,7 @@ import type { Speaker } from '../adjacency/speakers';
 import { backbone } from '../design/design';
 import { summaryPasses, rangeFor } from '../lsdb/summary-lsa';
 import { covers, formatPrefix, type Prefix } from '../prefix/address';
+import { prefixId } from '../prefix/prefix-book';
 import type { Prediction } from '../predict';
 import { areaWords } from './flooding';
 import { heldIn, heldKey, type Held } from './held';
@@ -56,18 +57,36 @@ function formsIn(p: Prediction, held: readonly Held[], prefix: Prefix): PrefixFo
 
 const isInside = (f: PrefixForm): boolean => ['1', '2', '0x2001', '0x2002', '0x2009'].includes(f.type);
 
+/** What keeps a prefix of one area out of another: a policy or a range that is not told, a summary, an area that takes none. */
+export interface KeptOut {
+  readonly kind: 'filtered' | 'folded' | 'stub-area';
+  /** The summary; of what is filtered what the router does, in words. */
+  readonly by: string;
+}
+
 /** What at a border router keeps a prefix of one area out of another. */
-function keptOutAt(p: Prediction, s: Speaker, from: number, into: number, prefix: Prefix): string | undefined {
+export function keptOutAt(p: Prediction, s: Speaker, from: number, into: number, prefix: Prefix): KeptOut | undefined {
   const [source, target] = [p.routing.areaOf(s, from), p.routing.areaOf(s, into)];
-  const range = rangeFor(source, prefix);
-  if (range && !range.advertise) return `${s.router.name} keeps ${formatPrefix(range.prefix)} back`;
-  if (range) return `${s.router.name} folds it into ${formatPrefix(range.prefix)}`;
-  if (target.type !== 'normal' && !target.summary) return `${s.router.name} lets no summaries into ${areaWords(into)}`;
+  // Ranges fold what lies inside the area, not what came through it (RFC 2328 §12.4.3).
+  const own = p.routing.table(s).get(prefixId(prefix.bits, prefix.length));
+  const range = own && own.type !== 'intra-area' ? undefined : rangeFor(source, prefix);
+  if (range && !range.advertise) return { kind: 'filtered', by: `keeps ${formatPrefix(range.prefix)} back` };
+  if (range) return { kind: 'folded', by: formatPrefix(range.prefix) };
+  if (target.type !== 'normal' && !target.summary) return { kind: 'stub-area', by: '' };
   if (!summaryPasses(s.router.policies, { ...prefix, metric: 0 }, source.summaryOut, target.summaryIn)) {
     const policies = [...source.summaryOut, ...target.summaryIn];
-    return `the policy ${policies.join(', ')} at ${s.router.name} stops it`;
+    return { kind: 'filtered', by: `stops it by the policy ${policies.join(', ')}` };
   }
   return undefined;
+}
+
+/** The same in words. */
+function keptOutWords(p: Prediction, s: Speaker, from: number, into: number, prefix: Prefix): string | undefined {
+  const kept = keptOutAt(p, s, from, into, prefix);
+  if (!kept) return undefined;
+  const does =
+    kept.kind === 'folded' ? `folds it into ${kept.by}` : kept.kind === 'stub-area' ? `lets no summaries into ${areaWords(into)}` : kept.by;
+  return `${s.router.name} ${does}`;
 }
 
 /**
@@ -114,13 +133,13 @@ function whyNotItself(p: Prediction, routers: readonly Speaker[], home: readonly
   // On the way: out of its own area into the backbone, and from there into this one.
   for (const from of home) {
     for (const s of p.adjacencies.speakers.filter((x) => p.routing.isBorderRouter(x) && p.routing.areasOf(x).includes(from))) {
-      const why = keptOutAt(p, s, from, into === from ? backbone : p.routing.areasOf(s).includes(into) ? into : backbone, prefix);
+      const why = keptOutWords(p, s, from, into === from ? backbone : p.routing.areasOf(s).includes(into) ? into : backbone, prefix);
       if (why !== undefined) reasons.add(why);
     }
   }
   if (into !== backbone)
     for (const s of borders) {
-      const why = keptOutAt(p, s, backbone, into, prefix);
+      const why = keptOutWords(p, s, backbone, into, prefix);
       if (why !== undefined) reasons.add(why);
     }
   if (reasons.size === 0) return 'No border router has a route to it that it may tell.';
