@@ -91,6 +91,20 @@ test.each<[string, Campus, string[], string, string, string]>([
   expect(why(c.predict(fail), router, to)).toContain(words);
 });
 
+test('a summary does not come into a totally stubby area, nor to a router that is cut off', () => {
+  const stub = { 'area-type': 'stub-area', summary: false };
+  const c = base()
+    .router('e', '10.96.0.5', 30)
+    .cable('a', 'e', '10.96.1.4', 30)
+    .area('b', 20, { ranges: { range: [{ prefix: '10.97.0.0/16' }] } })
+    .area('a', 30, stub)
+    .area('e', 30, stub);
+  expect(why(c.predict(), 'e', '10.97.0.0/16')).toEqual(['stub-area: a lets no summaries into area 30: a default stands for it.']);
+  expect(why(c.predict(['link:a/to-b']), 'a', '10.97.0.0/16')).toEqual([
+    'out-of-reach: b sums it up, and no path of full neighbours carries that to a.',
+  ]);
+});
+
 test('an external one: not into a stub area, and out of reach where its router is', () => {
   const outside = (area: Record<string, unknown> = {}): Campus =>
     campus()

@@ -59,6 +59,8 @@ export class WhyAbsent {
   private readonly attached: readonly Place[];
   /** Processes in whose own part of an area it is told, by the area. */
   private readonly told: readonly { readonly s: Speaker; readonly area: number }[];
+  /** Border routers that tell it as a summary which no router inside has as such. */
+  private readonly summing: readonly Speaker[];
   private readonly externals: readonly { readonly lsa: ExternalLsa; readonly area: number | undefined }[];
 
   constructor(
@@ -72,18 +74,23 @@ export class WhyAbsent {
     );
     const bySpeaker = new Map(p.adjacencies.speakers.map((s) => [s.routerId, s]));
     const told = new Map<string, { s: Speaker; area: number }>();
+    const summing = new Set<Speaker>();
     const externals = new Map<string, { lsa: ExternalLsa; area: number | undefined }>();
     for (const s of p.adjacencies.speakers)
       for (const area of [...p.routing.areasOf(s), undefined])
         for (const lsa of advertisementsIn(p, s, area)) {
           if (!prefixesOf(lsa).some(same)) continue;
           if (lsa.type === 5 || lsa.type === 7) externals.set(`${lsa.adv} ${lsa.type} ${area ?? ''}`, { lsa, area });
-          else if (lsa.type !== 3 && lsa.type !== 4 && area !== undefined) {
+          else if (lsa.type === 3) {
+            const writer = p.adjacencies.speakers[lsa.speaker];
+            if (writer && lsa.reason === 'range') summing.add(writer);
+          } else if (lsa.type !== 4 && area !== undefined) {
             const writer = bySpeaker.get(lsa.type === 2 ? lsa.port.routerId : lsa.adv);
             if (writer) told.set(`${writer.index} ${area}`, { s: writer, area });
           }
         }
     this.told = [...told.values()];
+    this.summing = [...summing];
     this.externals = [...externals.values()];
   }
 
@@ -109,7 +116,7 @@ export class WhyAbsent {
     const refused = this.refusedHere(router, name);
     if (refused) return [refused];
     const out: Reason[] = [];
-    for (const s of p.speakersOf(router)) out.push(...this.inside(s), ...this.outside(s));
+    for (const s of p.speakersOf(router)) out.push(...this.inside(s), ...this.summed(s), ...this.outside(s));
     if (out.length > 0) return out;
     if (p.speakersOf(router).length === 0 && this.told.length + this.externals.length > 0)
       return [{ kind: 'not-in-ospf', said: [{ router: name }, ' does not run OSPF, and no static route of it leads there.'], rfc: '' }];
@@ -222,6 +229,28 @@ export class WhyAbsent {
       case 'filtered':
         return { kind, said: [router, ` ${by}.`], rfc: 'RFC 2328 §12.4.3' };
     }
+  }
+
+  /** It is a summary: what keeps that out of this router's areas, or that its writer is not reached. */
+  private summed(s: Speaker): Reason[] {
+    const { p, prefix } = this;
+    if (this.told.length > 0 || this.summing.length === 0 || this.summing.includes(s)) return [];
+    const own = p.routing.areasOf(s);
+    const out: Reason[] = [];
+    const gates = p.adjacencies.speakers.filter(
+      (b) => p.routing.isBorderRouter(b) && p.routing.areasOf(b).some((a) => a !== backbone && own.includes(a)),
+    );
+    for (const gate of own.includes(backbone) ? [] : gates)
+      for (const a of p.routing.areasOf(gate).filter((x) => x !== backbone && own.includes(x))) {
+        const why = keptOutAt(p, gate, backbone, a, prefix);
+        if (why !== undefined) out.push(this.kept(why, gate, a));
+      }
+    if (out.length > 0) return out;
+    return this.summing.map((w) => ({
+      kind: 'out-of-reach',
+      said: [{ router: w.router.name }, ' sums it up, and no path of full neighbours carries that to ', { router: s.router.name }, '.'],
+      rfc: 'RFC 2328 §16.2',
+    }));
   }
 
   /** It comes from outside. */

@@ -30,7 +30,10 @@ const base = (): Campus =>
 const tried = (family: 4 | 6, from: string, to: string): string[] => {
   const documents = documentsFor(family, base().documents());
   const p = predict(designFrom(documents).design, [], { family });
-  const mends = mendingReturn(p, documents, ip(from), ip(to));
+  const steps = mendingReturn(p, documents, ip(from), ip(to));
+  let step = steps.next();
+  while (!step.done) step = steps.next();
+  const mends = step.value;
   for (const m of mends) {
     const after = predict(designFrom(applyEdits(documents, m.edits)).design, [], { family });
     const t = trace(new Forwarding(after), ip(from), ip(to));

@@ -90,23 +90,24 @@ function candidates(f: Forwarding, from: Address, forward: readonly Branch[], lo
 
 /**
  * Changes after which a packet arrives and its answer comes back, each tried; none where the packet does not arrive, or
- * nothing is missing. At most eight are tried.
+ * nothing is missing. At most eight are tried, one after the other.
  *
  * @param p  of the documents as they stand, with nothing down
  */
-export function mendingReturn(p: Prediction, documents: readonly SourceDocument[], from: Address, to: Address): Mend[] {
+export function* mendingReturn(p: Prediction, documents: readonly SourceDocument[], from: Address, to: Address): Generator<undefined, Mend[]> {
   const f = new Forwarding(p);
   const t = trace(f, from, to);
   if (t.forward.fate !== 'delivered' || t.return.fate === 'delivered') return [];
   const lost = t.return.branches.filter((b) => b.fate !== 'delivered');
-  return candidates(f, from, t.forward.branches, lost)
-    .slice(0, 8)
-    .flatMap((lines) => {
-      const read = readLines(lines, documents);
-      if (read.faults.length > 0 || read.edits.length === 0) return [];
-      const after = p.edited(designFrom(applyEdits(documents, read.edits), { clock: p.design.now ?? 0 }).design);
-      const again = trace(new Forwarding(after), from, to);
-      if (again.forward.fate !== 'delivered' || again.return.fate !== 'delivered') return [];
-      return [{ title: read.titles.join('; '), lines, edits: read.edits }];
-    });
+  const out: Mend[] = [];
+  for (const lines of candidates(f, from, t.forward.branches, lost).slice(0, 8)) {
+    yield undefined;
+    const read = readLines(lines, documents);
+    if (read.faults.length > 0 || read.edits.length === 0) continue;
+    const after = p.edited(designFrom(applyEdits(documents, read.edits), { clock: p.design.now ?? 0 }).design);
+    const again = trace(new Forwarding(after), from, to);
+    if (again.forward.fate === 'delivered' && again.return.fate === 'delivered')
+      out.push({ title: read.titles.join('; '), lines, edits: read.edits });
+  }
+  return out;
 }

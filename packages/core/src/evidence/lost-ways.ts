@@ -77,8 +77,7 @@ export function lostWays(p: Prediction, s: Speaker, key: number): LostWay[] {
         out.push({ ...base, beyond: null, lost: 'no-route', more: 0 });
         continue;
       }
-      const two = there.forwardMetric !== undefined;
-      const beyond = two ? (there.forwardMetric ?? 0) : there.metric;
+      const beyond = there.forwardMetric ?? there.metric;
       const best = won.forwardMetric ?? won.metric;
       const more = port.cost + beyond - best;
       const rank = familyOf(there.type) - familyOf(won.type);
@@ -86,7 +85,7 @@ export function lostWays(p: Prediction, s: Speaker, key: number): LostWay[] {
         ? 'comes-back'
         : rank > 0
           ? 'kind'
-          : two && there.metric > won.metric
+          : there.forwardMetric !== undefined && there.metric > won.metric
             ? 'outside-metric'
             : more > 0
               ? 'cost'

@@ -1,8 +1,9 @@
 'use client';
 
 import { stages, type Stage } from '../model/address';
-import { goStage } from '../model/moving';
+import { go, goStage } from '../model/moving';
 import { useStore } from '../model/state';
+import type { DesignView } from '../model/view';
 import { stageOfRule } from '../parts/stage-of-rule';
 import { count } from '../parts/words';
 
@@ -15,6 +16,28 @@ const names: Record<Stage, string> = {
   failures: 'Failures',
   changes: 'Changes',
 };
+
+/** Whether what the network is for holds: seen from every stage, with what is down counted in. */
+function Expected({ view }: { readonly view: DesignView }) {
+  const failure = useStore((s) => s.failure);
+  const all = view.expectations.length;
+  if (all === 0) return null;
+  const down = new Set(failure?.broken.map((e) => e.name));
+  const broken = view.expectations.filter((e) => !e.holds || down.has(e.name)).length;
+  const untried = view.expectations.some((e) => e.untried);
+  return (
+    <p>
+      <button
+        type="button"
+        className={`text-left hover:underline ${broken > 0 ? 'text-accent' : ''}`}
+        data-testid="expected-state"
+        onClick={() => go({ stage: 'routes', look: 'expected' })}
+      >
+        {broken > 0 ? `× ${broken} of ${all} expected broken` : `✓ all ${all} expected ${all === 1 ? 'holds' : 'hold'}${untried ? ', trying' : ''}`}
+      </button>
+    </p>
+  );
+}
 
 /** The course of work, with the open findings of each stage. */
 export function Rail() {
@@ -55,6 +78,7 @@ export function Rail() {
             {count(view.routers.length, 'router')}, {count(view.areas.length, 'area')}
           </p>
           {view.routeCount !== null && <p>{view.routeCount.toLocaleString('en-GB')} routes in all tables</p>}
+          <Expected view={view} />
           <p>
             {errors > 0 ? <span className="text-accent">{errors === 1 ? '1 error' : `${errors} errors`}</span> : 'no errors'}
             {warnings > 0 && `, ${warnings === 1 ? '1 warning' : `${warnings} warnings`}`}

@@ -18,7 +18,7 @@ import { useChart } from './use-chart';
 import { placeLabels } from './labels';
 import { plate, plateWidth, type Point } from './shapes';
 import { lineWords, underPlate, type Shows } from './map-words';
-import { AreaPlate, BundleLine, Graticule, LanBar, Line, Plate } from './map-marks';
+import { AreaPlate, BundleLine, Graticule, LanBar, Line, Plate, type Way } from './map-marks';
 import { MapTools, type Found } from './map-tools';
 import { useSheet } from './use-sheet';
 
@@ -40,8 +40,14 @@ export interface AreaMapProps {
   readonly leaders?: ReadonlyMap<number, string>;
   /** Routers whose tables change, with a word to show. */
   readonly marks?: ReadonlyMap<string, string>;
+  /** Whether the mark of a router says what is so, and is no alarm. */
+  readonly calm?: (router: string) => boolean;
+  /** What those that stand out do, where an area is folded. */
+  readonly litWords?: string;
   /** Routers that stand out; all others are drawn faintly. */
   readonly lit?: ReadonlySet<string>;
+  /** Lines that a way takes: there, back, or both; a cable by its segment, the way to a LAN by its router too. */
+  readonly ways?: ReadonlyMap<string, Way>;
   readonly onTables?: () => void;
   readonly hint: string;
 }
@@ -340,10 +346,15 @@ export function AreaMap(props: AreaMapProps) {
                   at={labels.get(lineKey(d))}
                   chosen={segment === d.segment.index}
                   label={showing === 'addresses' && !labels.has(lineKey(d)) ? '' : lineWords(d, showing)}
-                  quiet={showing === 'trouble' || (lit !== undefined && !endsOf(d).every((r) => lit.has(r)))}
+                  quiet={
+                    showing === 'trouble' ||
+                    (props.ways !== undefined && !props.ways.has(lineKey(d))) ||
+                    (lit !== undefined && !endsOf(d).every((r) => lit.has(r)))
+                  }
                   letter={letterOn(lettersOf(d.trouble))}
                   down={downPairs}
                   gone={goneRouters}
+                  way={props.ways?.get(lineKey(d))}
                   view={view}
                   onSegment={onSegment}
                 />
@@ -398,6 +409,7 @@ export function AreaMap(props: AreaMapProps) {
                     says={`${r.name}${r.border ? ', border router' : ''}, ${r.areas.map(areaName).join(' and ') || 'no OSPF'}`}
                     chosen={router === r.name}
                     gone={goneRouters?.has(r.name) ?? false}
+                    calm={props.calm?.(r.name) ?? false}
                     faint={lit !== undefined && !lit.has(r.name)}
                     mark={marks?.get(r.name) ?? (showing === 'trouble' ? under.get(r.name) : undefined)}
                     under={showing === 'addresses' ? under.get(r.name) : undefined}
@@ -423,7 +435,7 @@ export function AreaMap(props: AreaMapProps) {
                     down={f.routers.filter((r) => goneRouters?.has(r)).length}
                     mark={
                       lit
-                        ? `${f.routers.filter((r) => lit.has(r)).length} of ${f.routers.length} hold it`
+                        ? `${f.routers.filter((r) => lit.has(r)).length} of ${f.routers.length} ${props.litWords ?? 'hold it'}`
                         : changed > 0
                           ? `${changed} marked`
                           : undefined

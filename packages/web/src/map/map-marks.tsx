@@ -24,6 +24,9 @@ export function Graticule() {
   );
 }
 
+/** Which way packets take a line. */
+export type Way = 'there' | 'back' | 'both';
+
 interface LineProps {
   readonly d: Drawn;
   /** Where its label or letter stands. */
@@ -36,11 +39,12 @@ interface LineProps {
   readonly letter: string | undefined;
   readonly down: ReadonlySet<string> | undefined;
   readonly gone: ReadonlySet<string> | undefined;
+  readonly way?: Way | undefined;
   readonly view: DesignView;
   readonly onSegment: (index: number) => void;
 }
 
-export function Line({ d, at, chosen, label, quiet, letter, down, gone, view, onSegment }: LineProps) {
+export function Line({ d, at, chosen, label, quiet, letter, down, gone, way, view, onSegment }: LineProps) {
   const { a, b } = d;
   const mid = at ?? { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
   const lost = d.pair
@@ -72,6 +76,20 @@ export function Line({ d, at, chosen, label, quiet, letter, down, gone, view, on
     >
       <title>{words}</title>
       <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke="transparent" strokeWidth={14} />
+      {way !== undefined && (
+        <line
+          data-way={way}
+          x1={a.x}
+          y1={a.y}
+          x2={b.x}
+          y2={b.y}
+          stroke="var(--ink)"
+          strokeOpacity={way === 'back' ? 0.75 : 0.9}
+          strokeWidth={way === 'back' ? 3.4 : 4.2}
+          strokeLinecap="round"
+          strokeDasharray={way === 'back' ? '1 8' : undefined}
+        />
+      )}
       <line
         x1={a.x}
         y1={a.y}
@@ -184,6 +202,8 @@ interface PlateProps {
   /** Drawn back, so that others stand out. */
   readonly faint?: boolean;
   readonly mark: string | undefined;
+  /** The mark is no alarm. */
+  readonly calm: boolean;
   /** A second line below the plate: an address. */
   readonly under: string | undefined;
   readonly tabIndex: number;
@@ -192,7 +212,7 @@ interface PlateProps {
   readonly onGrab: (e: PointerEvent) => void;
 }
 
-export function Plate({ name, at, border, says, chosen, gone, faint = false, mark, under, tabIndex, onPick, onKey, onGrab }: PlateProps) {
+export function Plate({ name, at, border, says, chosen, gone, faint = false, mark, calm, under, tabIndex, onPick, onKey, onGrab }: PlateProps) {
   const w = plateWidth(name);
   const [x, y, h] = [at.x - w / 2, at.y - plate.height / 2, plate.height];
   return (
@@ -267,7 +287,7 @@ export function Plate({ name, at, border, says, chosen, gone, faint = false, mar
           y={at.y + h / 2 + (under ? 27 : 15)}
           textAnchor="middle"
           fontSize={11.5}
-          fill="var(--accent)"
+          fill={calm ? 'var(--ink-2)' : 'var(--accent)'}
           stroke="var(--sheet)"
           strokeWidth={3}
           paintOrder="stroke"

@@ -13,6 +13,10 @@ export type AreaShow = (typeof areaShows)[number];
 export const summaryParts = ['ruler', 'outside', 'cost', 'dangers'] as const;
 export type SummaryPart = (typeof summaryParts)[number];
 
+/** Views of the routes stage. */
+export const routeLooks = ['tables', 'beside', 'prefix', 'tree', 'trace', 'matrix', 'expected'] as const;
+export type RouteLook = (typeof routeLooks)[number];
+
 /** Where the user is: what the address bar holds. */
 export interface Address {
   /** The family that is looked at: IPv6 only where it is asked for. */
@@ -30,9 +34,14 @@ export interface Address {
   readonly show: AreaShow;
   /** What of the summaries is looked at. */
   readonly part: SummaryPart;
+  /** What of the routes is looked at. */
+  readonly look: RouteLook;
+  /** Where packets begin and end, in a trace or a matrix: an address, a router, a group. */
+  readonly from: string | undefined;
+  readonly to: string | undefined;
   /** The chosen advertisement, by its key. */
   readonly lsa: string | undefined;
-  /** The router whose database is laid beside that of the chosen one. */
+  /** The router whose database or table is laid beside that of the chosen one; of tables several, with commas between. */
   readonly beside: string | undefined;
   /** The table that stands in the place of the map. */
   readonly table: SheetName | undefined;
@@ -59,6 +68,9 @@ export function parseAddress(query: string): Address {
     area: number('area'),
     show: areaShows.find((s) => s === q.get('show')) ?? 'glance',
     part: summaryParts.find((s) => s === q.get('part')) ?? 'ruler',
+    look: routeLooks.find((s) => s === q.get('look')) ?? 'tables',
+    from: q.get('from') ?? undefined,
+    to: q.get('to') ?? undefined,
     lsa: q.get('lsa') ?? undefined,
     beside: q.get('beside') ?? undefined,
     table: sheetNames.find((t) => t === q.get('table')),
@@ -78,6 +90,9 @@ export function formatAddress(a: Address): string {
   if (a.area !== undefined) q.set('area', String(a.area));
   if (a.show !== 'glance') q.set('show', a.show);
   if (a.part !== 'ruler') q.set('part', a.part);
+  if (a.look !== 'tables') q.set('look', a.look);
+  if (a.from !== undefined) q.set('from', a.from);
+  if (a.to !== undefined) q.set('to', a.to);
   if (a.lsa !== undefined) q.set('lsa', a.lsa);
   if (a.beside !== undefined) q.set('beside', a.beside);
   for (const f of a.fail) q.append('fail', f);

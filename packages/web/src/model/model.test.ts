@@ -2,7 +2,7 @@ import { sheetNames } from '@gentle-compass/core/sheets/sheet-names';
 import fc from 'fast-check';
 import { rowHas, sortRows } from '../routes/route-table';
 import { changeWords, listWords, withAreaNames } from '../parts/words';
-import { areaShows, formatAddress, parseAddress, stages, summaryParts } from './address';
+import { areaShows, formatAddress, parseAddress, stages, summaryParts, routeLooks } from './address';
 import type { RouteRow } from './view';
 
 test('an address is read back as it was written', () => {
@@ -19,6 +19,9 @@ test('an address is read back as it was written', () => {
     area: optional(fc.nat()),
     show: fc.constantFrom(...areaShows),
     part: fc.constantFrom(...summaryParts),
+    look: fc.constantFrom(...routeLooks),
+    from: optional(fc.string()),
+    to: optional(fc.string()),
     lsa: optional(fc.string()),
     beside: optional(fc.string()),
   });
@@ -35,6 +38,9 @@ test('what an address bar may hold of nonsense leads to the first stage', () => 
     fail: [],
     show: 'glance',
     part: 'ruler',
+    look: 'tables',
+    from: undefined,
+    to: undefined,
   });
 });
 test('changes and lists in words', () => {

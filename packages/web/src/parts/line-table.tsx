@@ -63,6 +63,7 @@ export function LineTable<T>({
           </span>
         ))}
       </div>
+      {rows.length === 0 && nothing !== undefined && <p className="p-3 text-ink2">{nothing}</p>}
       <RovingList
         count={rows.length}
         rowHeight={rowHeight}
@@ -100,7 +101,6 @@ export function LineTable<T>({
           );
         }}
       />
-      {rows.length === 0 && nothing !== undefined && <p className="p-3 text-ink2">{nothing}</p>}
     </div>
   );
 }

@@ -25,6 +25,10 @@ const cell = {
   number: 'pl-3 text-right align-baseline font-mono text-[12.5px]',
 } as const;
 
+/** Words that follow a number stand away from it. */
+const after = (columns: readonly NumberColumn[], n: number): string =>
+  columns[n]?.kind !== 'number' && columns[n - 1]?.kind === 'number' ? 'pl-3' : '';
+
 /** A plain table of a few numbers for each thing: the one look that such tables have. */
 export function NumberTable({
   label,
@@ -41,11 +45,11 @@ export function NumberTable({
     <table className={`w-full ${className}`} aria-label={label}>
       <thead className="text-ink2">
         <tr>
-          {columns.map((c) => (
+          {columns.map((c, n) => (
             <th
               key={c.name}
               scope="col"
-              className={`py-0.5 font-normal ${head[c.kind]}`}
+              className={`py-0.5 font-normal ${head[c.kind]} ${after(columns, n)}`}
               style={c.width === undefined ? undefined : { width: c.width }}
             >
               {c.name}
@@ -60,7 +64,7 @@ export function NumberTable({
               const value = r.cells[n];
               const tint = typeof value !== 'number' ? '' : value === 0 ? 'text-ink3' : r.loud?.includes(n) ? 'text-accent' : '';
               return (
-                <td key={c.name} className={`py-0.5 ${cell[c.kind]} ${tint}`}>
+                <td key={c.name} className={`py-0.5 ${cell[c.kind]} ${after(columns, n)} ${tint}`}>
                   {typeof value === 'number' ? value.toLocaleString('en-GB') : value}
                 </td>
               );

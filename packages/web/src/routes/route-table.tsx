@@ -2,11 +2,12 @@
 
 import { useMemo, useState, type ReactNode } from 'react';
 import type { RouteRow } from '../model/view';
-import { copyText } from '../parts/copy';
 import { RovingList } from '../parts/roving-list';
+import { TableOut } from '../parts/table-out';
 import { useWide } from '../parts/use-wide';
 import { areaName } from '../parts/words';
 import { holdingOf } from './holding';
+import { narrowing } from './narrowing';
 
 const columns = [
   { id: 'prefix', name: 'prefix', width: '150px' },
@@ -40,11 +41,9 @@ function byName(r: RouteRow): ReactNode {
 const outBy = (r: RouteRow): string => [...new Set(r.hops.map((h) => h.iface))].join(', ');
 
 /** True when a row has the text in its prefix, type, area, next hop or change. */
-export const rowHas = (r: RouteRow, text: string): boolean =>
-  text === '' ||
-  `${r.prefix} ${r.type} ${r.area} ${r.change} ${r.folded} ${r.hops.map((h) => `${h.iface} ${h.address} ${h.router}`).join(' ')}`
-    .toLowerCase()
-    .includes(text.toLowerCase());
+const saidIn = (r: RouteRow): string =>
+  `${r.prefix} ${r.type} ${r.area} ${r.area === '' ? '' : areaName(r.area)} ${r.change} ${r.folded} ${r.hops.map((h) => `${h.iface} ${h.address} ${h.router}`).join(' ')}`;
+export const rowHas = (r: RouteRow, text: string): boolean => narrowing(text, saidIn)(r);
 
 /** Rows in the order of a column; equal ones by prefix. */
 export function sortRows(rows: readonly RouteRow[], by: Column, down: boolean): RouteRow[] {
@@ -92,15 +91,16 @@ export function RouteTable({
   const [sort, setSort] = useState<{ by: Column; down: boolean }>({ by: 'prefix', down: false });
   const [onlyChanged, setOnlyChanged] = useState(false);
   const holding = useMemo(() => holdingOf(rows, text), [rows, text]);
+  const fits = useMemo(() => narrowing(text, saidIn), [text]);
   const shown = useMemo(
     () =>
       holding?.lines ??
       sortRows(
-        rows.filter((r) => rowHas(r, text) && (!compared || !onlyChanged || r.change !== '')),
+        rows.filter((r) => fits(r) && (!compared || !onlyChanged || r.change !== '')),
         sort.by,
         sort.down,
       ),
-    [rows, text, sort, compared, onlyChanged, holding],
+    [rows, fits, sort, compared, onlyChanged, holding],
   );
   const wide = useWide(1600) && !compared;
   const own = wide ? [...columns, ...further] : columns;
@@ -112,16 +112,16 @@ export function RouteTable({
       ? `${prefix(132)} 84px 44px minmax(110px, 1fr) minmax(110px, 190px)`
       : own.map((c) => (c.id === 'prefix' ? prefix(parseInt(c.width)) : c.width)).join(' '),
   };
-  const copy = (): void => {
-    const lines = shown.map((r) => [r.prefix, r.type, r.metric ?? '', hopText(r), ...(compared ? [r.change, r.folded, r.before] : [])].join('\t'));
-    void copyText([`prefix\ttype\tcost\tnext hops${compared ? '\tchange\tfolded\tbefore' : ''}`, ...lines].join('\n'));
-  };
+  const lines = (): (string | number)[][] => [
+    ['prefix', 'type', 'cost', 'next hops', ...(compared ? ['change', 'folded', 'before'] : [])],
+    ...shown.map((r) => [r.prefix, r.type, r.metric ?? '', hopText(r), ...(compared ? [r.change, r.folded, r.before] : [])]),
+  ];
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="flex items-center gap-2 pb-2">
         <input
-          className="field w-56"
-          placeholder="prefix, host, type, next hop"
+          className="field w-64"
+          placeholder="inside 10.97.0.0/16, host, type, next hop"
           aria-label="Narrow the routes"
           value={text}
           onChange={(e) => setText(e.target.value)}
@@ -134,9 +134,7 @@ export function RouteTable({
         <span className="text-ink2" role="status">
           {holding ? holding.words : shown.length === rows.length ? `${rows.length} routes` : `${shown.length} of ${rows.length} routes`}
         </span>
-        <button type="button" className="control ml-auto" onClick={copy}>
-          Copy as text
-        </button>
+        <TableOut name={label} lines={lines} />
       </div>
       <div
         role="table"

@@ -1,12 +1,17 @@
 'use client';
 
 import type { EvidenceStep } from '@gentle-compass/core/evidence/route-evidence';
+import type { LostWay } from '@gentle-compass/core/evidence/lost-ways';
 import { go } from '../model/moving';
+import type { WhyNotView } from '../model/reach-view';
 import type { EvidenceView, RouteRow } from '../model/view';
 import { DocumentLines } from '../parts/document-lines';
 import { Panel, Section } from '../parts/panel';
 import { RouterLink } from '../parts/router-link';
 import { areaName, count, listWords } from '../parts/words';
+import { hostWord } from './reason-words';
+import { WhyAbsent } from './said';
+import { expectThis, traceTo } from './steps';
 
 const typeNames: Record<number, string> = {
   1: 'router',
@@ -135,8 +140,77 @@ function Step({ step }: { readonly step: EvidenceStep }) {
   }
 }
 
+/** The line as it stands, to be expected. */
+function expectedOf(router: string, row: RouteRow): Record<string, string> {
+  const hop = row.hops.find((h) => h.router !== '')?.router ?? '';
+  return {
+    name: `${router} has ${row.prefix}`,
+    kind: 'route',
+    router,
+    prefix: row.prefix,
+    via: row.hops.length === 1 ? hop : '',
+    type: /^(intra|inter|external|nssa)/.test(row.type) ? row.type : '',
+    ...(row.change === 'lost' ? { absent: 'yes', via: '', type: '' } : {}),
+  };
+}
+
+const lostWords = (w: LostWay): string => {
+  switch (w.lost) {
+    case 'no-route':
+      return 'has no route to it';
+    case 'comes-back':
+      return 'its own way comes back over here';
+    case 'kind':
+      return `has it as ${w.type ?? ''} only, which comes after, whatever it costs`;
+    case 'outside-metric':
+      return 'has it at a higher metric outside, which decides first';
+    case 'cost':
+      return `${w.more} more`;
+    case 'equal':
+      return 'as good, and not used: the number of equal ways is limited, or it is of another area';
+  }
+};
+
+/** By each other neighbour: what it would cost, and the first point at which it lost. */
+function LostWays({ lost, best }: { readonly lost: readonly LostWay[]; readonly best: number | null }) {
+  return (
+    <ul aria-label="Ways that lost">
+      {lost.slice(0, 12).map((w) => (
+        <li key={`${w.router} ${w.iface}`} className="border-b border-fine py-0.5">
+          <RouterLink name={w.router} /> <span className="text-ink2">out {w.iface}</span>
+          <span className="block text-ink2">
+            {w.lost === 'cost' && w.beyond !== null ? (
+              <>
+                <span className="font-mono text-xs">
+                  {w.link} + {w.beyond} = {w.link + w.beyond}
+                </span>
+                , {lostWords(w)}
+                {best !== null && <> than {best}</>}
+              </>
+            ) : (
+              lostWords(w)
+            )}
+            .
+          </span>
+        </li>
+      ))}
+      {lost.length > 12 && <li className="text-ink2">and {lost.length - 12} more</li>}
+    </ul>
+  );
+}
+
 /** Why a route is as it is: from the sentence down to the lines of the document. */
-export function WhyPanel({ evidence, row }: { readonly evidence: EvidenceView | null | undefined; readonly row: RouteRow | undefined }) {
+export function WhyPanel({
+  evidence,
+  row,
+  whyNot,
+  router,
+}: {
+  readonly evidence: EvidenceView | null | undefined;
+  readonly row: RouteRow | undefined;
+  readonly whyNot?: WhyNotView | undefined;
+  readonly router: string;
+}) {
   if (!row) return null;
   const hops = row.hops.map((h) => h.router || `its interface ${h.iface}`);
   return (
@@ -150,6 +224,22 @@ export function WhyPanel({ evidence, row }: { readonly evidence: EvidenceView | 
             ? `Goes to ${listWords(hops)}.`
             : 'Packets to it are dropped here.'}
       </p>
+      <div className="mt-2 flex flex-wrap gap-1.5">
+        <button type="button" className="control" onClick={() => traceTo(router, hostWord(row.prefix))}>
+          Trace
+        </button>
+        <button type="button" className="control" onClick={() => go({ look: 'prefix' })}>
+          In all routers
+        </button>
+        <button type="button" className="control" onClick={() => expectThis(expectedOf(router, row))}>
+          Expect this
+        </button>
+      </div>
+      {row.change === 'lost' && whyNot?.absence && (
+        <Section title="Why it is not there">
+          <WhyAbsent absence={whyNot.absence} />
+        </Section>
+      )}
       {evidence && (
         <Section title="Because">
           <ol className="space-y-2.5">
@@ -159,6 +249,11 @@ export function WhyPanel({ evidence, row }: { readonly evidence: EvidenceView | 
               </li>
             ))}
           </ol>
+        </Section>
+      )}
+      {whyNot && whyNot.lost.length > 0 && (
+        <Section title="Ways that lost">
+          <LostWays lost={whyNot.lost} best={row.metric} />
         </Section>
       )}
       <DocumentLines lines={evidence?.lines ?? []} />

@@ -6,6 +6,7 @@ import { FailuresDesk } from './desks/failures-desk';
 import { FilesDesk } from './desks/files-desk';
 import { LayoutDesk } from './desks/layout-desk';
 import { NeighboursDesk } from './desks/neighbours-desk';
+import { ReachDesk } from './desks/reach-desk';
 import { RoutesDesk } from './desks/routes-desk';
 import { SummariesDesk } from './desks/summaries-desk';
 import { Held } from './held';
@@ -20,6 +21,7 @@ export class Workbench {
   readonly areas: AreasDesk;
   readonly summaries: SummariesDesk;
   readonly routes: RoutesDesk;
+  readonly reach: ReachDesk;
   readonly failures: FailuresDesk;
   readonly changes: ChangesDesk;
   readonly files: FilesDesk;
@@ -35,6 +37,7 @@ export class Workbench {
     this.areas = new AreasDesk(held);
     this.summaries = new SummariesDesk(held);
     this.routes = new RoutesDesk(held);
+    this.reach = new ReachDesk(held);
     this.failures = new FailuresDesk(held);
     this.changes = new ChangesDesk(held);
     this.files = new FilesDesk(held);

@@ -40,6 +40,11 @@ export class FilesDesk {
     return writeCsv(tableOf(table, this.held.now, this.held.findings));
   }
 
+  /** Lines of a table that is shown, its header first, as CSV. */
+  asCsv([header = [], ...rows]: readonly (readonly string[])[]): string {
+    return writeCsv({ header, rows });
+  }
+
   /** What to set on each router, as an archive of pages. */
   worksheets(): Uint8Array {
     const { now } = this.held;

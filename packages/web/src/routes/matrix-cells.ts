@@ -1,0 +1,81 @@
+import { fateOfBits } from '@gentle-compass/core/reach/fates';
+import type { Fate } from '@gentle-compass/core/reach/trace';
+import type { MatrixEnd, MatrixView } from '../model/reach-view';
+import { byName } from '../parts/words';
+
+/** By what rows and columns stand together. */
+export type Grouping = 'area' | 'site' | 'none';
+
+/** What is told of a pair in one sign. */
+export const kinds = ['both', 'lopsided', 'oneway', 'partly', 'leaves', 'dropped', 'looping'] as const;
+export type CellKind = (typeof kinds)[number];
+
+export const kindWords: Readonly<Record<CellKind, { readonly sign: string; readonly title: string; readonly words: string }>> = {
+  both: { sign: '7', title: 'Both ways', words: 'It arrives, and the answer comes back over the same routers.' },
+  lopsided: { sign: '7~', title: 'Back over others', words: 'It arrives, and the answer comes back over other routers.' },
+  oneway: { sign: '→', title: 'One way only', words: 'It arrives, and the answer does not.' },
+  partly: { sign: '÷', title: 'On some ways only', words: 'Not every equal way arrives.' },
+  leaves: { sign: '↗', title: 'Leaves the design', words: 'It goes to a next hop that is no router of the design.' },
+  dropped: { sign: '×', title: 'Dropped', words: 'It does not arrive.' },
+  looping: { sign: '↻', title: 'In a circle', words: 'It comes back to a router that it passed.' },
+};
+
+/** One cell, in words and numbers. */
+export interface CellView {
+  readonly kind: CellKind;
+  readonly there: Fate;
+  readonly back: Fate;
+  readonly hops: number | null;
+  readonly cost: number | null;
+  readonly lopsided: boolean;
+}
+
+export function cellOf(m: MatrixView, row: number, column: number): CellView {
+  const n = row * m.columns.length + column;
+  const [there, back] = [fateOfBits(m.there[n] ?? 2), fateOfBits(m.back[n] ?? 2)];
+  const lopsided = m.lopsided[n] === 1;
+  const known = (x: number | undefined): number | null => (x === undefined || x < 0 ? null : x);
+  const kind: CellKind = there === 'delivered' ? (back !== 'delivered' ? 'oneway' : lopsided ? 'lopsided' : 'both') : there;
+  return { kind, there, back, hops: known(m.hops[n]), cost: known(m.cost[n]), lopsided };
+}
+
+/** What stands in a cell: the cost where it arrives both ways, else a sign. Of the same address nothing. */
+export function cellText(m: MatrixView, row: number, column: number): string {
+  if (m.rows[row]?.address === m.columns[column]?.address) return '·';
+  const c = cellOf(m, row, column);
+  if (c.kind === 'both') return String(c.cost ?? '✓');
+  if (c.kind === 'lopsided') return `${c.cost ?? '✓'}~`;
+  return kindWords[c.kind].sign;
+}
+
+/** Rows and columns in the order in which they stand, with where each group begins. */
+export interface MatrixOrder {
+  readonly rows: readonly number[];
+  readonly columns: readonly number[];
+  readonly rowGroups: readonly string[];
+  readonly columnGroups: readonly string[];
+}
+
+/** Groups beside each other, names in their order; of a block only its own. */
+export function orderOf(m: Pick<MatrixView, 'rows' | 'columns'>, grouping: Grouping, block?: readonly [string, string]): MatrixOrder {
+  const groupOf = (e: MatrixEnd): string => (grouping === 'area' ? e.area : grouping === 'site' ? e.site : '');
+  const sorted = (ends: readonly MatrixEnd[], only: string | undefined): number[] =>
+    ends
+      .map((e, n) => ({ e, n }))
+      .filter(({ e }) => only === undefined || groupOf(e) === only)
+      .sort((a, b) => byName(groupOf(a.e), groupOf(b.e)) || byName(a.e.router, b.e.router) || byName(a.e.address, b.e.address))
+      .map(({ n }) => n);
+  const [rows, columns] = [sorted(m.rows, block?.[0]), sorted(m.columns, block?.[1])];
+  const of = (ends: readonly MatrixEnd[], n: number): string => {
+    const e = ends[n];
+    return e ? groupOf(e) : '';
+  };
+  return { rows, columns, rowGroups: rows.map((n) => of(m.rows, n)), columnGroups: columns.map((n) => of(m.columns, n)) };
+}
+
+/** How many pairs there are of each kind; an address with itself is no pair. */
+export function sizesOf(m: MatrixView, order: Pick<MatrixOrder, 'rows' | 'columns'>): Record<CellKind, number> {
+  const out: Record<CellKind, number> = { both: 0, lopsided: 0, oneway: 0, partly: 0, leaves: 0, dropped: 0, looping: 0 };
+  for (const r of order.rows) for (const c of order.columns) if (m.rows[r]?.address !== m.columns[c]?.address) out[cellOf(m, r, c).kind]++;
+  return out;
+}
