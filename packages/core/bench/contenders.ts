@@ -2,6 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { applyEdits } from '../src/design/edit';
 import type { Design } from '../src/design/design';
+import { forwardingOf } from '../src/compare/forwarding-kept';
 import { routeChanges } from '../src/compare/route-changes';
 import { families, type Family } from '../src/design/family';
 import type { FailureSpec } from '../src/failures/outage';
@@ -9,7 +10,13 @@ import { checkDesign } from '../src/findings/catalogue';
 import { documentText, type SourceDocument } from '../src/documents/documents';
 import { designFrom, readSet } from '../src/formats/read-set';
 import { generateCampus } from '../src/generate/generate-campus';
-import { prefixOf, type Prefix } from '../src/prefix/address';
+import type { Expectation } from '../src/design/settings';
+import { formatFailure } from '../src/failures/outage';
+import { prefixOf, type Address, type Prefix } from '../src/prefix/address';
+import { judge } from '../src/reach/expectations';
+import { Forwarding } from '../src/reach/forwarding';
+import { cellAt, loopbacks, matrixOf } from '../src/reach/matrix';
+import { trace } from '../src/reach/trace';
 import { prefixId } from '../src/prefix/prefix-book';
 import { predict, type Prediction } from '../src/predict';
 import { routeTypes } from '../src/design/terms';
@@ -375,7 +382,90 @@ function planned(plan: (t: Task, l: Limits) => readonly { summaries: readonly Pr
   return { ms: time(() => plan(task, limits)), count: found.length, checksum, of: 'plans' };
 }
 
+/** The first two hundred loopbacks, from all over the campus. */
+const someLoopbacks = (p: Prediction): readonly Address[] => {
+  const all = [...new Set(loopbacks(p))];
+  const step = Math.max(1, Math.floor(all.length / 200));
+  return all.filter((_, n) => n % step === 0).slice(0, 200);
+};
+
+/** What becomes of packets between loopbacks, there and back: as one number for each pair. */
+function reached(pairs: (p: Prediction, rows: readonly Address[]) => Iterable<readonly [string, string, number, number]>): Result {
+  const told = (p: Prediction): { count: number; checksum: number } => {
+    let [count, checksum] = [0, 0];
+    for (const [there, back, hops, cost] of pairs(p, someLoopbacks(p))) {
+      count++;
+      checksum = add(checksum, there.length * 7 + back.length * 31 + hops * 1009 + cost * 13);
+    }
+    return { count, checksum };
+  };
+  const ms = timeOn(() => whole(fresh()), told);
+  return { ms, ...told(whole(design)), of: 'pairs' };
+}
+
+function* byMatrix(p: Prediction, rows: readonly Address[]): Generator<readonly [string, string, number, number]> {
+  const m = matrixOf(p, rows);
+  for (const r of rows.keys())
+    for (const c of rows.keys()) {
+      const { there, back, hops, cost } = cellAt(m, r, c);
+      yield [there, back, hops ?? -1, cost ?? -1];
+    }
+}
+
+function* byTraces(p: Prediction, rows: readonly Address[]): Generator<readonly [string, string, number, number]> {
+  const f = new Forwarding(p);
+  for (const from of rows)
+    for (const to of rows) {
+      const t = trace(f, from, to);
+      const [start] = f.endsOf(from);
+      const hops = Math.max(...t.forward.branches.map((b) => b.hops.length - 1));
+      yield [t.forward.fate, t.return.fate, hops, start === undefined ? -1 : (f.lookup(start, to)?.route?.metric ?? -1)];
+    }
+}
+
+/** Fifty expectations of all sorts, some of which are to outlive a failure. */
+function expectations(): Expectation[] {
+  const all = loopbacks(whole(design));
+  const at = (n: number): Address => all[(n * 7919) % all.length] ?? 0;
+  const router = (n: number): string => design.routers[(n * 104_729) % design.routers.length]?.name ?? '';
+  const [cut] = linkFailures(whole(design));
+  const base = (n: number) => ({
+    name: `e${n}`,
+    file: '',
+    at: [],
+    under: n % 10 === 0 && cut ? (formatFailure(cut) as Expectation['under']) : ('normal' as const),
+  });
+  return Array.from({ length: 50 }, (_, n): Expectation => {
+    const ends = { from: at(n), to: at(n + 100) };
+    if (n % 5 === 3)
+      return { ...base(n), kind: 'path', ...ends, through: [], avoids: [router(n)], atMostHops: 9, atMostCost: undefined, symmetric: n % 2 === 1 };
+    if (n % 5 === 4) return { ...base(n), kind: 'table', router: router(n), atMost: 400 };
+    return { ...base(n), kind: 'reach', ...ends, bothWays: true, withinMs: undefined, leavesBy: undefined };
+  });
+}
+
+/** The same expectations after each of many edits. @param again  the state after an edit, from the one before or from nothing */
+function expectedAfterEdits(again: (before: Prediction, d: Design) => Prediction): Result {
+  const all = expectations();
+  const held = (p: Prediction): number => judge(forwardingOf(p), all, { forward: forwardingOf }).filter((r) => r.holds).length;
+  let turn = 0;
+  let p = whole(design);
+  const ms = timeOn(
+    () => designFrom(edited(turn++)).design,
+    (d) => {
+      p = again(p, d);
+      held(p);
+    },
+  );
+  const count = held(whole(designFrom(edited(3)).design));
+  return { ms, count, checksum: count, of: 'of 50 hold' };
+}
+
 const contenders: Record<string, () => Result> = {
+  matrix: () => reached(byMatrix),
+  'matrix-traced': () => reached(byTraces),
+  'expected-edited': () => expectedAfterEdits((before, d) => before.edited(d)),
+  'expected-anew': () => expectedAfterEdits((_, d) => whole(d)),
   'plan-summaries': () =>
     planned((t, l) =>
       planSummaries(t, l)

@@ -52,6 +52,12 @@ export class Prediction {
   ) {}
 
   private earlier: Prediction | undefined;
+  private editedFrom: WeakRef<Prediction> | undefined;
+
+  /** The state that this one was computed from, by a failure or an edit, as long as somebody holds it. */
+  get from(): Prediction | undefined {
+    return this.earlier ?? this.editedFrom?.deref();
+  }
 
   /** Which addresses are looked at. */
   get family(): Family {
@@ -95,7 +101,9 @@ export class Prediction {
     const routing = change && this.dense?.after(this.outage, change, view);
     if (!change || !routing) return predict(design, [], this.family === 6 ? { family: 6 } : {});
     knownSegments.set(designOf(view), this.segments);
-    return new Prediction(view, this.segments, this.outage, change.adjacencies, routing, [], [], this.family === 6 ? { family: 6 } : {});
+    const next = new Prediction(view, this.segments, this.outage, change.adjacencies, routing, [], [], this.family === 6 ? { family: 6 } : {});
+    next.editedFrom = new WeakRef(this);
+    return next;
   }
 
   /** Neighbours after ports went down or fell silent. */

@@ -8,8 +8,9 @@ import { documentKind, type SourceDocument } from '../documents/documents';
 import { Positions, type TextPlace } from '../documents/positions';
 import { formatAddress } from '../prefix/address';
 import type { Prediction } from '../predict';
-import { checkExpectation, concerns, type ExpectationResult } from '../reach/expectations';
-import { Forwarding } from '../reach/forwarding';
+import { concerns, judge, type ExpectationResult } from '../reach/expectations';
+import { forwardingOf } from '../compare/forwarding-kept';
+import type { Forwarding } from '../reach/forwarding';
 import type { Draft, Evidence, Place } from './finding';
 
 /** Texts in which places were looked for: parsed once for a document, however often it is checked. */
@@ -36,7 +37,7 @@ export class CheckContext {
 
   /** Forwarding through the network as it is. */
   get forwarding(): Forwarding {
-    this.forwardingMade ??= new Forwarding(this.prediction);
+    this.forwardingMade ??= forwardingOf(this.prediction);
     return this.forwardingMade;
   }
 
@@ -66,7 +67,7 @@ export class CheckContext {
 
   /** What became of each of them. */
   expectations(): readonly ExpectationResult[] {
-    this.expectationsMade ??= this.expected.map((e) => checkExpectation(this.forwarding, e, this.underFailures));
+    this.expectationsMade ??= judge(this.forwarding, this.expected, { underFailures: this.underFailures, forward: forwardingOf });
     return this.expectationsMade;
   }
 

@@ -39,7 +39,10 @@ export function flowTo(f: Forwarding, to: Ipv4, outside?: number, known = new Ma
   const fates = new Uint8Array(n);
   const longest = new Int16Array(n);
   const next: (readonly number[])[] = [];
-  const before: number[][] = Array.from({ length: n }, () => []);
+  // Steps by where they lead: the last one of a router, and the one before each.
+  const last = new Int32Array(n).fill(-1);
+  const before: number[] = [];
+  const from: number[] = [];
   for (let r = 0; r < n; r++) {
     const step = f.step(r, to);
     let on = none;
@@ -49,14 +52,18 @@ export function flowTo(f: Forwarding, to: Ipv4, outside?: number, known = new Ma
       on = nextOf(step.ways, known);
     }
     next.push(on);
-    for (const o of on) before[o]?.push(r);
+    for (const o of on) {
+      before.push(last[o] ?? -1);
+      last[o] = from.push(r) - 1;
+    }
   }
   // Routers from which every way comes to an end are taken off one by one; what stays leads into a circle.
   const open = next.map((o) => o.length);
   const done = open.flatMap((o, r) => (o === 0 ? [r] : []));
   for (let i = 0; i < done.length; i++) {
     const r = done[i] ?? 0;
-    for (const b of before[r] ?? []) {
+    for (let e = last[r] ?? -1; e >= 0; e = before[e] ?? -1) {
+      const b = from[e] ?? 0;
       fates[b] = (fates[b] ?? 0) | (fates[r] ?? 0);
       longest[b] = Math.max(longest[b] ?? 0, (longest[r] ?? 0) + 1);
       open[b] = (open[b] ?? 0) - 1;
@@ -89,10 +96,19 @@ export const fatesTo = (f: Forwarding, to: Ipv4, outside?: number): Uint8Array =
 export const isDelivered = (fates: Uint8Array, router: number): boolean => ((fates[router] ?? 0) & bit.delivered) !== 0;
 
 /** The fate that a set of bits stands for. */
-export function fateOfBits(bits: number): Fate {
-  for (const [fate, b] of Object.entries(bit)) if (bits === b) return fate as keyof typeof bit;
-  return 'partly';
-}
+export const fateOfBits = (bits: number): Fate => fatesByBits[bits] ?? 'partly';
+
+const fatesByBits: readonly (Fate | undefined)[] = [
+  undefined,
+  'delivered',
+  'dropped',
+  undefined,
+  'leaves',
+  undefined,
+  undefined,
+  undefined,
+  'looping',
+];
 
 /** The fate of packets that start at any of some routers; no router at all: dropped. */
 export const fateFrom = (fates: Uint8Array, starts: readonly number[]): Fate =>

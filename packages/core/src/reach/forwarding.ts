@@ -31,6 +31,8 @@ export type Step =
 interface Lookup {
   /** What was done before with packets that a line sends to next hops: that does not depend on their address. */
   readonly steps: Map<RibRoute, Step>;
+  /** The lines for the addresses that were named beforehand, by their places. */
+  readonly named?: readonly (RibRoute | undefined)[];
   readonly byKey: ReadonlyMap<number, RibRoute>;
   /** Prefix lengths that the table has, longest first. */
   readonly lengths: readonly number[];
@@ -53,6 +55,8 @@ function longest({ byKey, lengths }: Lookup, ip: Ipv4): RibRoute | undefined {
 /** Forwarding by longest match through every router of a prediction (RFC 1812 §5.2.4.3). Tables are indexed when first used. */
 export class Forwarding {
   private readonly lookups = new Map<number, Lookup>();
+  /** Addresses whose lines were looked up beforehand. */
+  private readonly places = new Map<Address, number>();
   private readonly ownersOf = new Map<Address, Attachment[]>();
   /** The same for link-local addresses, which only count on their own wire. */
   private readonly onWire = new Map<Address, Attachment[]>();
@@ -68,12 +72,34 @@ export class Forwarding {
 
   /** For these addresses alone: every table is made once, and only the lines that hold one of them are kept. */
   static forAddresses(prediction: Prediction, addresses: readonly Ipv4[]): Forwarding {
+    const steps = Forwarding.preparing(prediction, addresses);
+    for (;;) {
+      const step = steps.next();
+      if (step.done) return step.value;
+    }
+  }
+
+  /** The same router by router, so that whoever waits can look up. */
+  static *preparing(prediction: Prediction, addresses: readonly Ipv4[]): Generator<undefined, Forwarding> {
     const f = new Forwarding(prediction);
-    prediction.design.routers.forEach((_, router) => {
+    for (const ip of addresses) if (!f.places.has(ip)) f.places.set(ip, f.places.size);
+    for (const router of prediction.design.routers.keys()) {
       const all = lookupOf(prediction.ribOnce(router));
-      const held = new Set(addresses.flatMap((ip) => longest(all, ip) ?? []));
-      f.lookups.set(router, lookupOf([...held]));
-    });
+      const named = [...f.places.keys()].map((ip) => longest(all, ip));
+      f.lookups.set(router, { ...lookupOf([...new Set(named.flatMap((r) => r ?? []))]), named });
+      yield undefined;
+    }
+    return f;
+  }
+
+  /** For a state that differs little from another one: tables of routers in which they are the same are taken over, where they are known. */
+  static after(before: Forwarding, prediction: Prediction, same: ReadonlySet<number>): Forwarding {
+    const f = new Forwarding(prediction);
+    for (const router of same) {
+      const known = before.lookups.get(router);
+      // What was done with packets depends on others too: that is found anew.
+      if (known && !known.named) f.lookups.set(router, { ...known, steps: new Map() });
+    }
     return f;
   }
 
@@ -119,7 +145,9 @@ export class Forwarding {
 
   /** The longest route of a router that holds the address. */
   lookup(router: number, ip: Ipv4): RibRoute | undefined {
-    return longest(this.lookupAt(router), ip);
+    const known = this.lookupAt(router);
+    const place = known.named ? this.places.get(ip) : undefined;
+    return place === undefined ? longest(known, ip) : known.named?.[place];
   }
 
   /** What a router does with a packet for an address. */

@@ -130,5 +130,5 @@ test('it tells how far it is, and every cell of another size', () => {
     }
     told.push(step.value);
   }
-  expect([told.at(-1), m.there.length]).toEqual([[5, 5], 6]);
+  expect([told.at(-1), m.there.length]).toEqual([[8, 8], 6]);
 });

@@ -47,29 +47,52 @@ export function cellAt(m: Matrix, row: number, column: number): Cell {
 export const loopbacks = (p: Prediction): Address[] =>
   p.design.routers.flatMap((r) => r.interfaces.flatMap((i) => (i.kind === 'loopback' ? i.addresses.map((a) => a.bits) : [])));
 
-/** The steps of a packet from some routers on, each as one number, and the routers at which it ends. */
-function stepsOf(flow: Flow, starts: readonly number[], of: number, reverse: boolean): { steps: Set<number>; ends: Set<number> } {
-  const steps = new Set<number>();
-  const ends = new Set<number>();
-  const seen = new Set(starts);
-  for (const r of seen) {
-    const next = flow.next[r] ?? [];
-    if (next.length === 0) ends.add(r);
-    for (const n of next) {
-      steps.add(reverse ? n * of + r : r * of + n);
-      seen.add(n);
-    }
+/** Holds the way there against the way back, pair after pair, without anything made anew for each. */
+class WaysCompared {
+  /** By router: the turn in which it was last passed. */
+  private readonly passed: Int32Array;
+  private turn = 0;
+
+  constructor(routers: number) {
+    this.passed = new Int32Array(routers);
   }
-  return { steps, ends };
-}
 
-const same = (a: ReadonlySet<number>, b: ReadonlySet<number>): boolean => a.size === b.size && [...a].every((x) => b.has(x));
+  /**
+   * Follows packets and counts the steps from router to router; -1 where one has no step of the other way against it, or it
+   * ends at a router that is none of the ends.
+   *
+   * @param against  the other way, whose steps are to be these, turned round
+   */
+  private follow(flow: Flow, starts: readonly number[], ends: readonly number[], against?: Flow): number {
+    const { passed } = this;
+    const turn = ++this.turn;
+    const open = [...starts];
+    for (const s of starts) passed[s] = turn;
+    let steps = 0;
+    let ended = 0;
+    for (let r = open.pop(); r !== undefined; r = open.pop()) {
+      const next = flow.next[r] ?? [];
+      if (next.length === 0) {
+        if (!ends.includes(r)) return -1;
+        ended++;
+      }
+      for (const n of next) {
+        if (against && !(against.next[n] ?? []).includes(r)) return -1;
+        steps++;
+        if (passed[n] === turn) continue;
+        passed[n] = turn;
+        open.push(n);
+      }
+    }
+    return ended === ends.length ? steps : -1;
+  }
 
-/** Whether packets and their answers, which both arrive, pass the same routers. */
-function alike(of: number, there: Flow, starts: readonly number[], back: Flow, ends: readonly number[]): boolean {
-  const forth = stepsOf(there, starts, of, false);
-  const home = stepsOf(back, ends, of, true);
-  return same(forth.steps, home.steps) && same(home.ends, new Set(starts)) && same(forth.ends, new Set(ends));
+  /** Whether packets and their answers, which both arrive, pass the same routers. */
+  alike(there: Flow, starts: readonly number[], back: Flow, goals: readonly number[]): boolean {
+    const steps = this.follow(there, starts, goals, back);
+    // Every step there is one back, from the same ends: they are the same when there are as many.
+    return steps >= 0 && steps === this.follow(back, goals, starts);
+  }
 }
 
 /**
@@ -80,15 +103,22 @@ function alike(of: number, there: Flow, starts: readonly number[], back: Flow, e
  */
 export function* makingMatrix(p: Prediction, rows: readonly Address[], columns: readonly Address[]): Generator<readonly [number, number], Matrix> {
   const all = [...new Set([...rows, ...columns])];
-  const f = Forwarding.forAddresses(p, all);
   const lists = new Map<readonly Way[], readonly number[]>();
   const flows = new Map<Address, Flow>();
   const ends = new Map<Address, readonly number[]>();
-  const work = all.length + rows.length;
+  const tables = p.design.routers.length;
+  const work = tables + all.length + rows.length;
+  const preparing = Forwarding.preparing(p, all);
+  let prepared = preparing.next();
+  for (let n = 1; !prepared.done; n++) {
+    yield [n, work];
+    prepared = preparing.next();
+  }
+  const f = prepared.value;
   for (const a of all) {
     flows.set(a, flowTo(f, a, undefined, lists));
     ends.set(a, f.endsOf(a));
-    yield [flows.size, work];
+    yield [tables + flows.size, work];
   }
   const cells = rows.length * columns.length;
   const m: Matrix = {
@@ -100,7 +130,7 @@ export function* makingMatrix(p: Prediction, rows: readonly Address[], columns: 
     cost: new Int32Array(cells),
     lopsided: new Uint8Array(cells),
   };
-  const of = p.design.routers.length;
+  const ways = new WaysCompared(p.design.routers.length);
   const dropped = 2;
   const bits = (flow: Flow | undefined, starts: readonly number[]): number => starts.reduce((b, s) => b | (flow?.fates[s] ?? 0), 0) || dropped;
   for (const [r, from] of rows.entries()) {
@@ -121,9 +151,9 @@ export function* makingMatrix(p: Prediction, rows: readonly Address[], columns: 
         );
       m.hops[at] = hops;
       m.cost[at] = costFrom(f, starts, to) ?? -1;
-      m.lopsided[at] = m.there[at] === 1 && m.back[at] === 1 && !alike(of, there, starts, back, goals) ? 1 : 0;
+      m.lopsided[at] = m.there[at] === 1 && m.back[at] === 1 && !ways.alike(there, starts, back, goals) ? 1 : 0;
     }
-    yield [all.length + r + 1, work];
+    yield [tables + all.length + r + 1, work];
   }
   return m;
 }

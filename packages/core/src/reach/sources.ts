@@ -1,6 +1,5 @@
 import { isLoopbackAddress, type Address } from '../prefix/address';
 import { interfaceUp } from '../failures/outage';
-import { fateOfBits, flowTo } from './fates';
 import type { Forwarding } from './forwarding';
 import { walk, type Fate } from './trace';
 
@@ -39,7 +38,7 @@ export function ownSource(f: Forwarding, router: number, to: Address): Address |
 /** Every address of a router as the source of packets to a destination, and whether the answers would come back. */
 export function sourcesOf(f: Forwarding, router: number, to: Address): Source[] {
   const chosen = ownSource(f, router, to);
-  const there = fateOfBits(flowTo(f, to).fates[router] ?? 0);
+  const there = walk(f, [router], to).fate;
   const goals = f.endsOf(to);
   return addressesUp(f, router).map(({ address, iface }) => ({
     address,

@@ -30,13 +30,19 @@ export interface CellView {
   readonly lopsided: boolean;
 }
 
+/** What is told of a cell in one sign, by its place. */
+function kindAt(m: MatrixView, n: number): CellKind {
+  const there = fateOfBits(m.there[n] ?? 2);
+  if (there !== 'delivered') return there;
+  return m.back[n] !== 1 ? 'oneway' : m.lopsided[n] === 1 ? 'lopsided' : 'both';
+}
+
 export function cellOf(m: MatrixView, row: number, column: number): CellView {
   const n = row * m.columns.length + column;
   const [there, back] = [fateOfBits(m.there[n] ?? 2), fateOfBits(m.back[n] ?? 2)];
   const lopsided = m.lopsided[n] === 1;
   const known = (x: number | undefined): number | null => (x === undefined || x < 0 ? null : x);
-  const kind: CellKind = there === 'delivered' ? (back !== 'delivered' ? 'oneway' : lopsided ? 'lopsided' : 'both') : there;
-  return { kind, there, back, hops: known(m.hops[n]), cost: known(m.cost[n]), lopsided };
+  return { kind: kindAt(m, n), there, back, hops: known(m.hops[n]), cost: known(m.cost[n]), lopsided };
 }
 
 /** What stands in a cell: the cost where it arrives both ways, else a sign. Of the same address nothing. */
@@ -76,6 +82,10 @@ export function orderOf(m: Pick<MatrixView, 'rows' | 'columns'>, grouping: Group
 /** How many pairs there are of each kind; an address with itself is no pair. */
 export function sizesOf(m: MatrixView, order: Pick<MatrixOrder, 'rows' | 'columns'>): Record<CellKind, number> {
   const out: Record<CellKind, number> = { both: 0, lopsided: 0, oneway: 0, partly: 0, leaves: 0, dropped: 0, looping: 0 };
-  for (const r of order.rows) for (const c of order.columns) if (m.rows[r]?.address !== m.columns[c]?.address) out[cellOf(m, r, c).kind]++;
+  const of = m.columns.length;
+  for (const r of order.rows) {
+    const own = m.rows[r]?.address;
+    for (const c of order.columns) if (m.columns[c]?.address !== own) out[kindAt(m, r * of + c)]++;
+  }
   return out;
 }

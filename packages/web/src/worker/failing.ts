@@ -2,7 +2,7 @@ import { routeChanges } from '@gentle-compass/core/compare/route-changes';
 import { formatFailure, parseFailure, type FailureSpec } from '@gentle-compass/core/failures/outage';
 import type { Comparison } from '@gentle-compass/core/compare/compare';
 import { checkExpectation, concerns } from '@gentle-compass/core/reach/expectations';
-import { Forwarding } from '@gentle-compass/core/reach/forwarding';
+import { forwardingOf } from '@gentle-compass/core/compare/forwarding-kept';
 import type { Prediction } from '@gentle-compass/core/predict';
 import { CutCounter } from '@gentle-compass/core/sweep/cut-counter';
 import { cuttingEach, laidBeside } from '@gentle-compass/core/sweep/every-cut';
@@ -108,7 +108,7 @@ export function failuresNamed(words: readonly string[]): { readonly good: readon
 
 /** Expectations that do not hold in a state. */
 function brokenIn(p: Prediction): FailureView['broken'] {
-  const f = new Forwarding(p);
+  const f = forwardingOf(p);
   return p.design.settings.expectations
     .filter((e) => concerns(e, p))
     .flatMap((e) => {

@@ -1,5 +1,6 @@
 import type { Absence } from '@gentle-compass/core/areas/absence';
 import { WhyAbsent } from '@gentle-compass/core/areas/absence';
+import { forwardingOf } from '@gentle-compass/core/compare/forwarding-kept';
 import { addressesOf, groupNamed } from '@gentle-compass/core/reach/ends';
 import { Forwarding } from '@gentle-compass/core/reach/forwarding';
 import { costFrom } from '@gentle-compass/core/reach/matrix';
@@ -80,7 +81,7 @@ function addressNamed(p: Prediction, word: string): Address | string {
 export function traceView(p: Prediction, from: string, to: string): TraceView | NoTrace {
   const goal = addressNamed(p, to);
   if (typeof goal === 'string') return fault(goal);
-  const f = new Forwarding(p);
+  const f = forwardingOf(p);
   const named = p.routerIndex(from);
   const chosen = named >= 0 && !groupNamed(p.design, from);
   const source = chosen ? (ownSource(f, named, goal) ?? `${from} has no address of IPv${p.family} that is up.`) : addressNamed(p, from);

@@ -1,5 +1,5 @@
 import { formatAddress } from '../../prefix/address';
-import type { Breach } from '../../reach/expectations';
+import type { Breach } from '../../reach/breach';
 import type { Check, CheckContext } from '../context';
 import type { Draft, Place } from '../finding';
 

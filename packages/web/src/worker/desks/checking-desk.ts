@@ -3,7 +3,7 @@ import { checkFamilies, consequenceOf, mendingAll } from '@gentle-compass/core/f
 import type { Consequence } from '@gentle-compass/core/findings/finding';
 import type { Prediction } from '@gentle-compass/core/predict';
 import { concerns, judging, type ExpectationResult } from '@gentle-compass/core/reach/expectations';
-import { Forwarding } from '@gentle-compass/core/reach/forwarding';
+import { forwardingOf } from '@gentle-compass/core/compare/forwarding-kept';
 import type { Held } from '../held';
 import type { Showing } from '../showing';
 
@@ -54,8 +54,9 @@ function* judgingBoth(both: readonly Prediction[], expectations: readonly Expect
   for (const p of both)
     out.push(
       ...(yield* judging(
-        new Forwarding(p),
+        forwardingOf(p),
         expectations.filter((e) => concerns(e, p)),
+        { forward: forwardingOf },
       )),
     );
   return out;

@@ -8,7 +8,7 @@ import { parseAddress, type Address } from '@gentle-compass/core/prefix/address'
 import type { Prediction } from '@gentle-compass/core/predict';
 import { addressesOf, groupAddresses } from '@gentle-compass/core/reach/ends';
 import { checkExpectation, concerns, type ExpectationResult } from '@gentle-compass/core/reach/expectations';
-import { Forwarding } from '@gentle-compass/core/reach/forwarding';
+import { forwardingOf } from '@gentle-compass/core/compare/forwarding-kept';
 import { loopbacks, makingMatrix } from '@gentle-compass/core/reach/matrix';
 import type { MatrixView, NoTrace, TraceView } from '../../model/reach-view';
 import type { Held } from '../held';
@@ -82,7 +82,7 @@ export class ReachDesk {
     })();
     const m = await held.sliced(counted, () => held.designs + this.matrices - matrices);
     if (!m || mine !== this.matrices) return null;
-    const f = new Forwarding(p);
+    const f = forwardingOf(p);
     const { there, back, hops, cost, lopsided } = m;
     const view = {
       rows: matrixEnds(f, from),
@@ -137,7 +137,7 @@ export class ReachDesk {
       if (!e || !concerns(e, p)) return 'stated';
       // What breaks it now is tried, not everything.
       const asked = { ...e, under: under === undefined || under === '' ? ('normal' as const) : (under as Expectation['under']) };
-      if (checkExpectation(new Forwarding(p), asked).holds) return { title, back: back + 1 };
+      if (checkExpectation(forwardingOf(p), asked).holds) return { title, back: back + 1 };
     }
     return 'opened';
   }
