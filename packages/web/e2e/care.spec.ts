@@ -19,6 +19,12 @@ const places = [
   '/?stage=summaries&part=cost&area=10',
   '/?stage=summaries&part=dangers',
   '/?stage=routes&router=kelp-1&prefix=10.96.0.1%2F32',
+  '/?stage=routes&look=beside&router=kelp-1&beside=kelp-2,drydock-1',
+  '/?stage=routes&look=prefix&prefix=10.97.66.0%2F24&router=kelp-5',
+  '/?stage=routes&look=tree&router=kelp-1',
+  '/?stage=routes&look=trace&from=tidepool-3&to=10.97.12.20',
+  '/?stage=routes&look=matrix',
+  '/?stage=routes&look=expected',
   '/?stage=failures&fail=router:beacon-1',
 ];
 
@@ -71,6 +77,7 @@ const opened: readonly (readonly [string, string, (page: Page) => Promise<void>]
   ['the keys', '/', (page) => page.keyboard.press('?')],
   ['quick entry', '/', (page) => page.keyboard.press('/')],
   ['the file menu', '/', (page) => page.getByRole('button', { name: 'Open or export' }).click()],
+  ['a table beside OSPF', '/?stage=routes&router=kelp-1', (page) => page.getByRole('button', { name: 'Beside OSPF' }).click()],
   ['a form', '/', (page) => page.getByRole('button', { name: /say what the network is for|expect something more/ }).click()],
   [
     'the shelf',

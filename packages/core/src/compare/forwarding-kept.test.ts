@@ -3,12 +3,15 @@ import { applyEdits } from '../design/edit';
 import type { Expectation } from '../design/settings';
 import type { FailureSpec } from '../failures/outage';
 import { designFrom } from '../formats/read-set';
-import { formatAddress } from '../prefix/address';
+import { formatAddress, plus } from '../prefix/address';
 import { predict, type Prediction } from '../predict';
 import { judge } from '../reach/expectations';
 import { Forwarding } from '../reach/forwarding';
 import { loopbacks } from '../reach/matrix';
+import { QuickLines } from '../reach/quick-lines';
+import { documentsFor, predictFor } from '../testing/mirror';
 import { campusOf, plans } from '../testing/random-campus';
+import { richCampusOf, richPlans } from '../testing/rich-campus';
 import { forwardingOf } from './forwarding-kept';
 
 /** Everything that one router does with packets for some addresses, in words. */
@@ -58,6 +61,42 @@ test('what is taken over after edits and failures is what would be made anew', (
   expect(taken).toBeGreaterThan(all / 2);
 });
 
+test('what the arrays of the fast road tell is what the tables have, in both families, with what is down', () => {
+  let [told, all] = [0, 0];
+  for (const family of [4, 6] as const)
+    fc.assert(
+      fc.property(richPlans, fc.nat(), (plan, cut) => {
+        const base = predictFor(family, documentsFor(family, richCampusOf(plan).campus.documents()));
+        const router = base.design.routers[cut % base.design.routers.length];
+        const iface = router?.interfaces[cut % Math.max(router.interfaces.length, 1)];
+        const failed = router && iface ? [base.fail({ kind: 'interface', router: router.name, iface: iface.name })] : [];
+        for (const p of [base, ...failed]) {
+          const quick = QuickLines.over(p);
+          const f = new Forwarding(p);
+          const own = p.design.routers.flatMap((r) => r.interfaces.flatMap((i) => i.addresses.map((a) => a.bits)));
+          const addresses = [...own.filter((_, n) => n % 3 === 0).slice(0, 12), ...own.slice(0, 3).map((a) => plus(a, 40))];
+          p.design.routers.forEach((r, n) => {
+            all++;
+            if (!quick?.tells(n)) return;
+            told++;
+            for (const a of addresses) {
+              const words = (l: ReturnType<Forwarding['lookup']>): string =>
+                l
+                  ? `${l.key} ${l.source} ${l.preference} ${l.route?.type ?? ''} ${l.route?.metric ?? ''} ${l.hops
+                      .map((h) => `${h.iface} ${h.address ?? ''} ${String(h.unnumbered)}`)
+                      .sort()
+                      .join()}`
+                  : 'none';
+              expect(`${r.name} ${formatAddress(a)} ${words(quick.find(n, a))}`).toBe(`${r.name} ${formatAddress(a)} ${words(f.lookup(n, a))}`);
+            }
+          });
+        }
+      }),
+      { numRuns: 60, seed: 404 },
+    );
+  expect(told).toBeGreaterThan(all / 4);
+});
+
 test('many expectations judged together are what each is by itself', () => {
   fc.assert(
     fc.property(plans, (plan) => {
@@ -77,7 +116,7 @@ test('many expectations judged together are what each is by itself', () => {
         leavesBy: undefined,
       }));
       const together = judge(forwardingOf(p), expected, { forward: forwardingOf });
-      const alone = expected.flatMap((e) => judge(new Forwarding(p), [e]));
+      const alone = expected.flatMap((e) => judge(new Forwarding(p), [e], { plainly: true }));
       expect(together).toEqual(alone);
     }),
     { numRuns: 25, seed: 11 },

@@ -119,11 +119,20 @@ interface Asked {
   tried: number;
 }
 
+/** A state twice: quickly, by which what holds is known, and whole, by which what breaks it is told. */
+interface Seen {
+  readonly quick: Forwarding;
+  readonly whole: () => Forwarding;
+}
+
+const brokenIn = ({ quick, whole }: Seen, e: Expectation, pairs: readonly Pair[]): Breach | undefined =>
+  breachOf(quick, e, pairs) && breachOf(whole(), e, pairs);
+
 /** Looks at an expectation in the network as it is. One that is broken there is not tried in failures. */
-function asked(now: Forwarding, e: Expectation, underFailures: boolean): Asked {
-  const p = now.prediction;
+function asked(now: Seen, e: Expectation, underFailures: boolean): Asked {
+  const p = now.quick.prediction;
   const pairs = e.kind === 'reach' || e.kind === 'no-reach' || e.kind === 'path' ? pairsOf(p, e) : undefined;
-  let breach = aboutNothing(now, e) ?? breachOf(now, e, pairs ?? []);
+  let breach = aboutNothing(now.quick, e) ?? brokenIn(now, e, pairs ?? []);
   const listed = failuresOf(p, e.under);
   if (typeof listed === 'string') breach ??= { kind: 'broken', routers: [], words: `it is to outlive ${e.under}: ${listed}` };
   const failures = !underFailures || breach || typeof listed === 'string' ? [] : listed;
@@ -174,6 +183,8 @@ export interface Judging {
   readonly underFailures?: boolean;
   /** Gives the forwarding of a state in which something failed; else it is made anew. */
   readonly forward?: (p: Prediction) => Forwarding;
+  /** By whole tables alone: slow and obvious, the answer is the same. */
+  readonly plainly?: boolean;
 }
 
 /**
@@ -181,25 +192,26 @@ export interface Judging {
  * once, for all that must outlive it; whoever asks can look up between failures, or stop.
  */
 export function* judging(now: Forwarding, expectations: readonly Expectation[], options: Judging = {}): Generator<undefined, ExpectationResult[]> {
-  const { underFailures = true, forward = (x: Prediction) => new Forwarding(x) } = options;
+  const { underFailures = true, forward = (x: Prediction) => new Forwarding(x), plainly = false } = options;
   const p = now.prediction;
+  const quick = plainly ? now : Forwarding.quickly(p);
   const all: Asked[] = [];
   for (const e of expectations) {
-    all.push(asked(now, e, underFailures));
+    all.push(asked({ quick, whole: () => now }, e, underFailures));
     yield undefined;
   }
   for (const [word, failure] of new Map(all.flatMap((a) => [...a.failures]))) {
     const concerned = all.flatMap((a) => {
-      const pairs = a.failures.has(word) ? leftUnder(now, a, failure) : undefined;
+      const pairs = a.failures.has(word) ? leftUnder(quick, a, failure) : undefined;
       return pairs ? [{ a, pairs }] : [];
     });
     if (concerned.length === 0) continue;
     yield undefined;
     const after = p.fail(failure);
-    const f = forward(after);
+    const seen = { quick: plainly ? forward(after) : Forwarding.quickly(after), whole: () => forward(after) };
     for (const { a, pairs } of concerned) {
       a.tried++;
-      const found = breachOf(f, a.e, pairs) ?? tooSlow(now, after, a.e, pairs);
+      const found = brokenIn(seen, a.e, pairs) ?? tooSlow(quick, after, a.e, pairs);
       if (!found) continue;
       a.breach ??= { ...found, words: `with ${word}: ${found.words}` };
       a.brokenBy.push(word);
@@ -223,6 +235,6 @@ export function judge(now: Forwarding, expectations: readonly Expectation[], opt
  * @param underFailures  false: only the network as it is
  */
 export function checkExpectation(now: Forwarding, e: Expectation, underFailures = true): ExpectationResult {
-  const a = judge(now, [e], { underFailures });
-  return a[0] ?? resultOf(asked(now, e, false), now.prediction);
+  const [result] = judge(now, [e], { underFailures });
+  return result ?? resultOf(asked({ quick: now, whole: () => now }, e, false), now.prediction);
 }

@@ -3,7 +3,7 @@ import { interfaceUp, placeKey } from '../failures/outage';
 import { formatAddress, formatPrefix, holds, prefixOf, hostLength, type Address } from '../prefix/address';
 import type { Ipv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
-import type { RibRoute } from '../routes/rib';
+import { QuickLines, type Line } from './quick-lines';
 import { membersReach, type Attachment } from '../segments/segments';
 
 /** What becomes of a packet. `leaves`: it goes to a next hop that is no router of the design. */
@@ -11,7 +11,7 @@ export type BranchFate = 'delivered' | 'dropped' | 'looping' | 'leaves';
 
 /** One way out of a router for a packet. `to`: the router that takes it next; `undefined`: outside of the design. */
 export interface Way {
-  readonly route: RibRoute;
+  readonly route: Line;
   readonly iface: string;
   readonly nextHop: Ipv4 | undefined;
   readonly to: number | undefined;
@@ -23,28 +23,28 @@ export type Step =
       readonly kind: 'end';
       readonly fate: 'delivered' | 'dropped';
       readonly reason: string;
-      readonly route: RibRoute | undefined;
+      readonly route: Line | undefined;
       readonly iface?: string;
     }
   | { readonly kind: 'on'; readonly ways: readonly Way[] };
 
 interface Lookup {
   /** What was done before with packets that a line sends to next hops: that does not depend on their address. */
-  readonly steps: Map<RibRoute, Step>;
+  readonly steps: Map<Line, Step>;
   /** The lines for the addresses that were named beforehand, by their places. */
-  readonly named?: readonly (RibRoute | undefined)[];
-  readonly byKey: ReadonlyMap<number, RibRoute>;
+  readonly named?: readonly (Line | undefined)[];
+  readonly byKey: ReadonlyMap<number, Line>;
   /** Prefix lengths that the table has, longest first. */
   readonly lengths: readonly number[];
 }
 
-const lookupOf = (rib: readonly RibRoute[]): Lookup => ({
+const lookupOf = (rib: readonly Line[]): Lookup => ({
   steps: new Map(),
   byKey: new Map(rib.map((r) => [r.key, r])),
   lengths: [...new Set(rib.map((r) => r.length))].sort((a, b) => b - a),
 });
 
-function longest({ byKey, lengths }: Lookup, ip: Ipv4): RibRoute | undefined {
+function longest({ byKey, lengths }: Lookup, ip: Ipv4): Line | undefined {
   for (const length of lengths) {
     const r = byKey.get(prefixBook.holder(ip, length) ?? -1);
     if (r) return r;
@@ -83,9 +83,12 @@ export class Forwarding {
   static *preparing(prediction: Prediction, addresses: readonly Ipv4[]): Generator<undefined, Forwarding> {
     const f = new Forwarding(prediction);
     for (const ip of addresses) if (!f.places.has(ip)) f.places.set(ip, f.places.size);
+    const quick = QuickLines.over(prediction);
     for (const router of prediction.design.routers.keys()) {
-      const all = lookupOf(prediction.ribOnce(router));
-      const named = [...f.places.keys()].map((ip) => longest(all, ip));
+      // Where the arrays can tell, no table is made.
+      const all = quick?.tells(router) ? undefined : lookupOf(prediction.ribOnce(router));
+      const named = [...f.places.keys()].map((ip) => (all ? longest(all, ip) : quick?.find(router, ip)));
+      quick?.forget(router);
       f.lookups.set(router, { ...lookupOf([...new Set(named.flatMap((r) => r ?? []))]), named });
       yield undefined;
     }
@@ -143,8 +146,20 @@ export class Forwarding {
     return l;
   }
 
+  /** Lines from the arrays of the fast road, where they are enough. */
+  private quick: QuickLines | undefined;
+  private readonly quickSteps = new Map<Line, Step>();
+
+  /** Forwarding from the arrays of the fast road where they can tell, without tables: the same ways, in another order. */
+  static quickly(prediction: Prediction): Forwarding {
+    const f = new Forwarding(prediction);
+    f.quick = QuickLines.over(prediction);
+    return f;
+  }
+
   /** The longest route of a router that holds the address. */
-  lookup(router: number, ip: Ipv4): RibRoute | undefined {
+  lookup(router: number, ip: Ipv4): Line | undefined {
+    if (this.quick && !this.lookups.has(router) && this.quick.tells(router)) return this.quick.find(router, ip);
     const known = this.lookupAt(router);
     const place = known.named ? this.places.get(ip) : undefined;
     return place === undefined ? longest(known, ip) : known.named?.[place];
@@ -154,7 +169,7 @@ export class Forwarding {
   step(router: number, to: Ipv4): Step {
     const { design, outage } = this.prediction;
     const name = design.routers[router]?.name ?? '';
-    const drop = (reason: string, route?: RibRoute): Step => ({ kind: 'end', fate: 'dropped', reason, route });
+    const drop = (reason: string, route?: Line): Step => ({ kind: 'end', fate: 'dropped', reason, route });
     if (outage.routers.has(router)) return drop(`${name} is down`);
     if (this.owners(to).some((a) => a.router === router && this.up(a)))
       return { kind: 'end', fate: 'delivered', reason: `${formatAddress(to)} is ${name} itself`, route: undefined };
@@ -167,7 +182,8 @@ export class Forwarding {
           : `the route ${formatPrefix(route)} (${route.source}) of ${name} discards`,
         route,
       );
-    const { steps } = this.lookupAt(router);
+    // Lines that were written out quickly are objects of their own router.
+    const steps = this.quick && !this.lookups.has(router) ? this.quickSteps : this.lookupAt(router).steps;
     const known = steps.get(route);
     if (known) return known;
     const made = this.stepBy(router, route, to);
@@ -176,7 +192,7 @@ export class Forwarding {
   }
 
   /** What a router does with a packet that a line of its table takes. */
-  private stepBy(router: number, route: RibRoute, to: Ipv4): Step {
+  private stepBy(router: number, route: Line, to: Ipv4): Step {
     const name = this.prediction.design.routers[router]?.name ?? '';
     const drop = (reason: string): Step => ({ kind: 'end', fate: 'dropped', reason, route });
     const ways: Way[] = [];

@@ -26,7 +26,10 @@ function names(
     router: view.routers.map((r) => r.name),
     place: interfaces.map(({ r, i }) => `${r.name}/${i.name}`),
     area: view.areas.map((a) => a.id.replace(/^0\.0\.0\./, '')),
-    address: interfaces.flatMap(({ i }) => (i.kind === 'loopback' ? i.addresses.map((a) => a.split('/')[0] ?? '') : [])),
+    address: [
+      ...view.routers.map((r) => r.name),
+      ...interfaces.flatMap(({ i }) => (i.kind === 'loopback' ? i.addresses.map((a) => a.split('/')[0] ?? '') : [])),
+    ],
     set: own.sets,
     policy: own.policies,
   };

@@ -199,6 +199,28 @@ function SegmentPanel({ view, segment: s }: { readonly view: DesignView; readonl
           }))}
         />
       </Section>
+      {s.members
+        .filter((m) => m.leads !== '')
+        .map((m) => (
+          <button
+            key={m.router}
+            type="button"
+            className="link mt-1 mr-3"
+            onClick={() =>
+              openForm({
+                name: 'expectation',
+                values: {
+                  name: `${m.router} ${m.leads === 'DR' ? 'leads' : 'is backup on'} ${s.subnets[0] ?? m.iface}`,
+                  kind: 'leader',
+                  place: `${m.router}/${m.iface}`,
+                  backup: m.leads === 'BDR' ? 'yes' : '',
+                },
+              })
+            }
+          >
+            expect {m.router} as {m.leads}
+          </button>
+        ))}
       <Section title="Neighbours on it">
         <ul>
           {pairs.map((p) => (

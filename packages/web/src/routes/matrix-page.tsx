@@ -324,6 +324,7 @@ function Side({
       ) : (
         <select
           className="field text-ink"
+          aria-label={`${label}: which ends`}
           value={value}
           onChange={(e) => {
             if (e.target.value === 'typed') setTyping(true);
