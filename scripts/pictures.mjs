@@ -66,6 +66,37 @@ async function follow(page) {
   await wait(page);
 }
 
+/** A cell that is marked. */
+async function marked(page) {
+  await page.getByRole('grid', { name: 'Who reaches whom' }).focus();
+  for (const key of ['ArrowDown', ...new Array(9).fill('ArrowDown'), ...new Array(5).fill('ArrowRight')]) await page.keyboard.press(key);
+  await wait(page);
+}
+
+/** The sample after its review, with what it is for, and an edit that breaks some of it. */
+async function expected(page) {
+  await page.getByRole('button', { name: /Open or export/ }).click();
+  await page.getByRole('menuitem', { name: 'Sample: Saltmarsh Point', exact: true }).click();
+  await page.getByText('no errors').waitFor();
+  for (const line of [
+    'group "labs" of kelp-3 kelp-4 kelp-5 10.97.8.0/21',
+    'expect "the labs reach the slipway, whatever link fails" reach labs 10.97.66.50 under any-link',
+    'expect "drydock-1 leads the slipway" leader drydock-1/slipway',
+    'expect "no external prefix among the tidepools" no-external 30',
+    'expect "two exits from the kelps" session kelp-4 harbour-exit under any-router',
+    'expect "the archive is three routers away" path kelp-3 10.97.12.20 hops 3 symmetric',
+    'delete link kelp-4 kelp-2',
+  ]) {
+    await type(line)(page);
+    await page.keyboard.press('Enter');
+    await wait(page);
+    await page.keyboard.press('Escape');
+  }
+  await page.getByRole('button', { name: 'Close', exact: true }).click();
+  await page.getByTestId('broken-since').waitFor();
+  await wait(page);
+}
+
 /** Two summaries of the planner, laid. */
 async function planned(page) {
   await page.getByRole('button', { name: /^2 summaries/ }).click();
@@ -79,15 +110,15 @@ const pictures = [
   ['area-types', '/?stage=areas&show=types&area=20'],
   ['databases', '/?stage=areas&show=databases&router=kelp-1&beside=kelp-4&family=6'],
   ['reach', '/?stage=areas&show=reach&prefix=10.97.8.0%2F24', follow],
-  ['outside', '/?stage=areas&show=outside'],
   ['summaries', '/?stage=summaries&area=20', planned],
-  ['summaries-hide', '/?stage=summaries&part=cost&area=10'],
   ['summaries-dangers', '/?stage=summaries&part=dangers'],
-  ['routes', '/?stage=routes&router=kelp-3', 'text=10.97.64.0/18'],
+  ['routes', '/?stage=routes&router=kelp-3&prefix=10.97.64.0%2F18'],
+  ['trace', '/?stage=routes&look=trace&from=tidepool-3&to=10.97.12.20'],
+  ['matrix', '/?stage=routes&look=matrix', marked],
+  ['expected', '/?stage=routes&look=expected', expected],
   ['failures', '/?stage=failures&fail=router:tidepool-1&fail=link:beacon-1/to-beacon-2'],
   ['layout-300', '/', [300, 12]],
   ['tables', '/?table=interfaces', typeOver],
-  ['worksheet', '/?router=kelp-1', 'text=Worksheet'],
   ['quick-entry', '/', type('link kelp-1 drydock-2 cost 20')],
   ['document', '/?router=kelp-1', openDocument],
   ['changes', '/?stage=changes', changed],

@@ -89,11 +89,11 @@ export function ExpectedPage() {
           <LineTable
             label="Expectations"
             columns={[
-              { name: 'what is expected', width: 'minmax(0,1.1fr)' },
-              { name: 'kind', width: '104px', kind: 'quiet' },
-              { name: 'also', width: '150px', kind: 'quiet' },
-              { name: 'state', width: '104px' },
-              { name: 'found', width: 'minmax(0,1.5fr)', kind: 'quiet' },
+              { name: 'what is expected', width: 'minmax(0,1.5fr)' },
+              { name: 'kind', width: '88px', kind: 'quiet' },
+              { name: 'also', width: '112px', kind: 'quiet' },
+              { name: 'state', width: '88px' },
+              { name: 'found', width: 'minmax(0,1fr)', kind: 'quiet' },
             ]}
             rows={shown}
             keyOf={(r) => r.e.name}
@@ -104,7 +104,7 @@ export function ExpectedPage() {
               r.worst?.kind ?? '',
               underWords(r.e.under),
               <span key="state" className={holds(r) ? 'text-settled' : 'text-accent'}>
-                {holds(r) ? (r.e.untried ? 'holds, trying' : '✓ holds') : '× broken'}
+                {holds(r) ? (r.e.untried ? '✓ so far' : '✓ holds') : '× broken'}
               </span>,
               { shown: r.down ?? r.e.message, title: r.down ?? r.e.message },
             ]}

@@ -15,10 +15,11 @@ import { MatrixGrid } from './matrix-grid';
 import { RoutesHead, WhatIsDown } from './routes-head';
 import { expectThis, traceTo } from './steps';
 
-/** Ends from which all loopbacks are meant, or all LANs by one host each. */
+/** Ends of which each is many: all loopbacks, all LANs and all that comes from outside by one host each. */
 const everyEnd = [
   { value: 'loopbacks', words: 'all loopbacks' },
-  { value: 'lans', words: 'a host on each LAN' },
+  { value: 'lans', words: 'LANs, a host each' },
+  { value: 'outside', words: 'outside, a host each' },
 ] as const;
 
 /** Makes the matrix anew when the network, or what is asked, is another one. */

@@ -70,6 +70,9 @@ test('a matrix of loopbacks, of LANs by a host each, of groups; an older wish gi
   const m = await bench.reach.matrix('loopbacks', 'loopbacks', none);
   expect([m?.rows.length, m?.there.every((x) => x === 1)]).toEqual([20, true]);
   expect(m?.rows.find((r) => r.router === 'kelp-4')).toEqual({ address: '10.97.0.4', router: 'kelp-4', area: '0.0.0.10', site: 'kelp' });
+  const out = await bench.reach.matrix('kelp-4', 'outside', none);
+  // What comes from outside leaves the design there; the default is no prefix of its own.
+  expect([out?.columns.length, [...(out?.there ?? [])]]).toEqual([1, [4]]);
   done(bench, 'group "labs" of 10.97.64.0/18 area 10');
   expect(bench.reach.sides()).toEqual(['labs']);
   const [older, newer] = await Promise.all([bench.reach.matrix('labs', 'lans', none), bench.reach.matrix('labs', 'kelp-1', none)]);

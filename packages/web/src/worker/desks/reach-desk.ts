@@ -1,4 +1,5 @@
 import { transfer } from 'comlink';
+import { outsidePrefixes } from '@gentle-compass/core/areas/from-outside';
 import { applyEdits, type Edit } from '@gentle-compass/core/design/edit';
 import type { Expectation } from '@gentle-compass/core/design/settings';
 import { mendingReturn, type Mend } from '@gentle-compass/core/entry/return-route';
@@ -6,7 +7,7 @@ import { designFrom } from '@gentle-compass/core/formats/read-set';
 import { prefixNumber } from '@gentle-compass/core/documents/leaf-types';
 import { parseAddress, type Address } from '@gentle-compass/core/prefix/address';
 import type { Prediction } from '@gentle-compass/core/predict';
-import { addressesOf, groupAddresses } from '@gentle-compass/core/reach/ends';
+import { addressesOf, groupAddresses, hostOf } from '@gentle-compass/core/reach/ends';
 import { checkExpectation, concerns, type ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import { forwardingOf } from '@gentle-compass/core/compare/forwarding-kept';
 import { loopbacks, makingMatrix } from '@gentle-compass/core/reach/matrix';
@@ -16,6 +17,12 @@ import { matrixEnds, traceView } from '../reach-making';
 
 /** What broke an expectation: the title of the step, or that it was broken when it was stated, or before all that is remembered. */
 export type BrokenSince = { readonly title: string; readonly back: number } | 'stated' | 'opened';
+
+/** A host in a prefix from outside; in the default none. */
+function outsideHost(text: string): Address[] {
+  const prefix = prefixNumber.read(text);
+  return prefix && prefix.length > 0 ? [hostOf(prefix)] : [];
+}
 
 /** Whether packets get there, and back. */
 export class ReachDesk {
@@ -45,9 +52,10 @@ export class ReachDesk {
     return this.held.now.design.settings.groups.map((g) => g.name);
   }
 
-  /** What a word stands for among the ends of a matrix: `loopbacks`, `lans`, a group, a router, an address or a prefix; each once. */
+  /** What a word stands for among the ends of a matrix: `loopbacks`, `lans`, `outside`, a group, a router, an address or a prefix; each once. */
   private addresses(p: Prediction, word: string): readonly Address[] {
     if (word === 'loopbacks') return [...new Set(loopbacks(p))];
+    if (word === 'outside') return [...new Set(outsidePrefixes(p).flatMap((o) => outsideHost(o.prefix)))];
     const lans = p.segments.list.filter((s) => s.kind === 'lan').flatMap((s) => p.subnetsOn(s.index));
     const prefix = word.includes('/') ? prefixNumber.read(word) : undefined;
     const members = word === 'lans' ? [...lans] : prefix ? [prefix] : [];
