@@ -191,7 +191,7 @@ test('one prefix in all routers with what is folded where; tables side by side; 
   await expect(panel(page, 'Why').getByRole('list', { name: 'Ways that lost' })).toContainText('12 + 30 = 42, 2 more than 40');
   await page.getByRole('button', { name: 'Beside OSPF' }).click();
   await expect(page.getByRole('table', { name: 'OSPF beside the table of core' }).getByRole('row', { name: /10\.96\.128\.0\/31/ })).toContainText(
-    'an own interface is preferred',
+    '0 before 110',
   );
   await show(page, 'Side by side');
   await page.getByLabel('Table of').selectOption('east');

@@ -187,6 +187,10 @@ function Moving({ grip, chart }: { readonly grip: Grip; readonly chart: Chart })
   );
 }
 
+/** How many routers of a folded area stand out; that none holds an advertisement is worth a word, that none is on a way is not. */
+const litMark = (n: number, of: number, words: string | undefined): string | undefined =>
+  words === undefined ? `${n} of ${of} hold it` : n > 0 ? `${n} of ${of} ${words}` : undefined;
+
 /** The corners of what is found on the chart, with room around it. */
 function around(points: readonly Point[], room: number): [Point, Point] {
   const of = (axis: 'x' | 'y'): number[] => points.map((p) => p[axis]);
@@ -435,7 +439,7 @@ export function AreaMap(props: AreaMapProps) {
                     down={f.routers.filter((r) => goneRouters?.has(r)).length}
                     mark={
                       lit
-                        ? `${f.routers.filter((r) => lit.has(r)).length} of ${f.routers.length} ${props.litWords ?? 'hold it'}`
+                        ? litMark(f.routers.filter((r) => lit.has(r)).length, f.routers.length, props.litWords)
                         : changed > 0
                           ? `${changed} marked`
                           : undefined

@@ -7,7 +7,6 @@ import { useStore } from '../model/state';
 import { LineTable } from '../parts/line-table';
 import { TableOut } from '../parts/table-out';
 import { useAnswer } from '../parts/use-answer';
-import { count } from '../parts/words';
 import { workbench } from '../worker/client';
 import { narrowing } from './narrowing';
 
@@ -32,7 +31,7 @@ export function OwnTable({ router }: { readonly router: string }) {
     <>
       <div className="flex items-center gap-2 pb-2">
         <input
-          className="field w-64"
+          className="field w-52"
           aria-label="Narrow the lines"
           placeholder="inside 10.97.0.0/16, type, source"
           value={text}
@@ -41,8 +40,8 @@ export function OwnTable({ router }: { readonly router: string }) {
         <button type="button" className="control" aria-pressed={onlyOther} onClick={() => setOnlyOther(!onlyOther)}>
           Only where they part
         </button>
-        <span className="text-ink2" role="status">
-          {rows ? `${count(passed, 'route')} of OSPF not taken` : ''}
+        <span className="whitespace-nowrap text-ink2" role="status">
+          {rows ? `${passed} not taken` : ''}
         </span>
         <TableOut
           name={`${router} beside OSPF`}
@@ -58,8 +57,8 @@ export function OwnTable({ router }: { readonly router: string }) {
           { name: 'prefix', width: view?.family === 6 ? '230px' : '150px', kind: 'code' },
           { name: 'OSPF', width: '84px' },
           { name: 'cost', width: '52px', kind: 'number' },
-          { name: 'the table took', width: '110px' },
-          { name: 'because', width: 'minmax(0,1fr)', kind: 'quiet' },
+          { name: 'table took', width: '92px' },
+          { name: 'preference', width: 'minmax(0,1fr)', kind: 'quiet' },
         ]}
         rows={shown}
         keyOf={(r) => r.prefix}
@@ -69,8 +68,8 @@ export function OwnTable({ router }: { readonly router: string }) {
           r.prefix,
           r.ospf?.type ?? <span className="text-ink3">none</span>,
           r.ospf?.metric ?? '',
-          r.took === '' ? <span className="text-accent">nothing</span> : r.took === 'ospf-discard' ? 'its own summary' : r.took,
-          { shown: r.why === '' && r.ospf === null ? 'OSPF has no such route' : r.why, title: r.why },
+          r.took === '' ? <span className="text-accent">nothing</span> : r.took === 'ospf-discard' ? 'summary' : r.took,
+          { shown: r.why === '' && r.ospf === null ? 'not from OSPF' : r.why, title: r.why },
         ]}
         nothing={rows ? 'No line fits.' : 'Reading the table…'}
       />

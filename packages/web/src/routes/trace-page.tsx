@@ -322,8 +322,8 @@ function Branch({ b, n }: { readonly b: BranchView; readonly to: string; readonl
               {h.router}
             </button>
             <span className="text-right">
-              <span className="font-mono text-xs">{h.route === '' ? '' : h.route}</span> <span className="text-ink2">{h.by}</span>
-              {h.iface !== '' && <span className="block text-xs text-ink2">out {h.iface}</span>}
+              <span className="font-mono text-xs">{h.route}</span>
+              <span className="block text-xs text-ink2">{[h.by, h.iface && `out ${h.iface}`].filter(Boolean).join(', ')}</span>
             </span>
           </li>
         ))}

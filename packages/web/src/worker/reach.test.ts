@@ -126,7 +126,7 @@ test('tables side by side, of the router and of OSPF; what OSPF computed and the
   expect(beside.find((r) => r.prefix === '10.97.1.0/31')).toMatchObject({
     took: 'direct',
     ospf: { type: 'intra-area', metric: 20 },
-    why: 'an own interface is preferred: 0 before 110',
+    why: '0 before 110',
   });
   expect(beside.find((r) => r.prefix === '10.97.0.0/18')).toMatchObject({ took: 'ospf-discard', ospf: null, why: '' });
   expect(beside.filter((r) => r.took === 'ospf').every((r) => r.why === '')).toBe(true);

@@ -204,14 +204,6 @@ function sideBySide(tables: readonly (readonly RouteRow[])[]): BesideRow[] {
   });
 }
 
-const sourceWords: Readonly<Record<RibRoute['source'], string>> = {
-  direct: 'an own interface',
-  static: 'a static route',
-  ospf: 'OSPF',
-  other: 'another protocol',
-  'ospf-discard': 'its own summary',
-};
-
 function ownRows(p: Prediction, index: number): OwnRow[] {
   const rib = new Map(p.rib(index).map((r) => [r.key, r]));
   const ospf = new Map(p.speakersOf(index).flatMap((s) => [...p.routing.table(s).values()].map((r) => [r.key, { s, r }] as const)));
@@ -222,13 +214,13 @@ function ownRows(p: Prediction, index: number): OwnRow[] {
     const preference = computed && preferenceOf(computed.s, computed.r);
     const why = !taken
       ? (computed?.s.instance.ribPolicy.length ?? 0) > 0
-        ? `refused by the policy ${computed?.s.instance.ribPolicy.join(', ') ?? ''}`
+        ? `refused by ${computed?.s.instance.ribPolicy.join(', ') ?? ''}`
         : 'its next hop lies in the very prefix'
       : taken.source === 'ospf' || !computed
         ? ''
         : taken.preference < (preference ?? 0)
-          ? `${sourceWords[taken.source]} is preferred: ${taken.preference} before ${preference ?? 0}`
-          : `${sourceWords[taken.source]} comes first at equal preference ${taken.preference}`;
+          ? `${taken.preference} before ${preference ?? 0}`
+          : `first, both at ${taken.preference}`;
     return {
       key: n,
       prefix: prefixBook.text(key),
