@@ -51,6 +51,11 @@ test('of a router without OSPF its neighbour tells the others', () => {
   expect(tried(4, '10.98.2.1', '10.96.0.3')).toEqual(['static 10.98.2.0/24 on a via 10.98.1.1; bring static on a']);
 });
 
+test('the other router on the subnet tells it where the one that has the address runs no OSPF', () => {
+  // h takes its address on the wire to a by itself.
+  expect(tried(4, '10.98.1.1', '10.96.0.3')).toEqual(['join a/to-h area 10 passive', 'bring direct on a']);
+});
+
 test('one router away a static route is enough; where nothing is missing nothing is offered', () => {
   expect(tried(4, '10.98.1.1', '10.96.0.2')).toContain('static 10.98.1.0/31 on b via 10.96.1.0');
   expect(tried(4, '10.96.0.1', '10.96.0.3')).toEqual([]);

@@ -21,11 +21,12 @@ interface Owner {
   readonly subnet: Prefix;
 }
 
-/** Routers that stand on the subnet of an address: the one that has it, else its gateways. */
+/** Routers that stand on the subnet of an address: the one that has it first, then the others there. */
 function ownersOf(f: Forwarding, a: Address): Owner[] {
   const { routers } = f.prediction.design;
   const own = f.owners(a);
-  return (own.length > 0 ? own : f.attached(a)).flatMap(({ router, iface }) => {
+  const others = f.attached(a).filter((x) => !own.some((o) => o.router === x.router));
+  return [...own, ...others].flatMap(({ router, iface }) => {
     const held = routers[router]?.interfaces[iface]?.addresses.find(
       (x) => formatPrefix(prefixOf(x.bits, x.length)) === formatPrefix(prefixOf(a, x.length)),
     );
@@ -57,7 +58,7 @@ function candidates(f: Forwarding, from: Address, forward: readonly Branch[], lo
   const name = (n: number): string => p.design.routers[n]?.name ?? '';
   const out: string[][] = [];
   for (const { router, iface, subnet } of ownersOf(f, from)) {
-    const ospf = p.speakersOf(router);
+    const ospf = p.speakersOf(router).filter((s) => p.routing.areasOf(s).length > 0);
     const place = `${name(router)}/${p.design.routers[router]?.interfaces[iface]?.name ?? ''}`;
     if (ospf.length > 0 && !p.portOf(router, iface)) {
       for (const area of [...new Set(ospf.flatMap((s) => [...p.routing.areasOf(s)].reverse()))].slice(0, 3))

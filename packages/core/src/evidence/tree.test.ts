@@ -29,6 +29,18 @@ test.each([4, 6] as const)('the tree with each last step, its interface and its 
   expect(s && treeOf(p, s, 20)).toBeUndefined();
 });
 
+test('of cables side by side the dearer one is no step', () => {
+  const p = campus()
+    .router('a', '10.96.0.1', 0)
+    .router('b', '10.96.0.2', 0)
+    .cable('a', 'b', '10.96.1.0', 0, 10)
+    .port('a', 'spare', '10.96.1.2/31', 0, { 'interface-type': 'point-to-point', cost: 20 })
+    .port('b', 'spare', '10.96.1.3/31', 0, { 'interface-type': 'point-to-point', cost: 20 })
+    .predict();
+  const [s] = p.speakersOf(0);
+  expect(s && treeOf(p, s, 0)?.[1]?.edges.map((e) => `${e.iface} ${e.cost}`)).toEqual(['to-b 10']);
+});
+
 test('what another cost moves: how far, and over whom', () => {
   const [before, after] = [square(10), square(30)].map((c) => {
     const p = c.predict();

@@ -80,7 +80,7 @@ export interface TraceView {
   readonly back: WalkView;
   /** The source's router’s other addresses, with what becomes of their answers. */
   readonly sources: readonly { readonly address: string; readonly iface: string; readonly chosen: boolean; readonly back: Fate }[];
-  /** Why the answer is not sent back where it ends: the missing return route. */
+  /** Why the packet, or where that arrives its answer, ends where it is dropped: the missing route. */
   readonly missing: Absence | null;
   /** The least cost of OSPF at the start. */
   readonly cost: number | null;

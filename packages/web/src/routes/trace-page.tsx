@@ -230,7 +230,7 @@ function Traced({ t, from }: { readonly t: TraceView; readonly from: string }) {
         </button>
       </div>
       {t.missing && (
-        <Section title="The missing return route">
+        <Section title={t.there.fate === 'delivered' ? 'The missing return route' : `Why ${t.missing.router} has no route`}>
           <WhyAbsent absence={t.missing} />
         </Section>
       )}

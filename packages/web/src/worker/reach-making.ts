@@ -6,7 +6,7 @@ import { Forwarding } from '@gentle-compass/core/reach/forwarding';
 import { costFrom } from '@gentle-compass/core/reach/matrix';
 import { ownSource, sourcesOf } from '@gentle-compass/core/reach/sources';
 import { trace, walk, type Branch, type Walk } from '@gentle-compass/core/reach/trace';
-import { formatAddress, hostLength, isSix, parseAddress, prefixOf, type Address } from '@gentle-compass/core/prefix/address';
+import { formatAddress, holds, hostLength, isSix, parseAddress, prefixOf, type Address } from '@gentle-compass/core/prefix/address';
 import type { Prediction } from '@gentle-compass/core/predict';
 import type { BranchView, HopView, MatrixEnd, NoTrace, TraceView, WalkView } from '../model/reach-view';
 
@@ -104,20 +104,23 @@ export function traceView(p: Prediction, from: string, to: string): TraceView | 
     back: walkView(f, t.return, source),
     sources:
       owner < 0 ? [] : sourcesOf(f, owner, goal).map((s) => ({ address: formatAddress(s.address), iface: s.iface, chosen: s.chosen, back: s.back })),
-    missing: arrives && !answered ? missingReturn(f, t.return, source) : null,
+    missing: !arrives ? missingRoute(f, t.forward, goal) : answered ? null : missingRoute(f, t.return, source),
     cost: costFrom(f, starts, goal) ?? null,
     hops: arrives ? Math.max(...t.forward.branches.map((b) => b.hops.length - 1)) : null,
   };
 }
 
-/** Why the router at which the answer ends has no route to the source's subnet. */
-function missingReturn(f: Forwarding, back: Walk, source: Address): Absence | null {
+/** Why the router at which a packet is dropped has no route to its subnet; of an address that nobody has, to that alone. */
+function missingRoute(f: Forwarding, walk: Walk, to: Address): Absence | null {
   const p = f.prediction;
-  const last = back.branches.find((b) => b.fate !== 'delivered')?.hops.at(-1)?.router;
-  const [at] = f.owners(source).length > 0 ? f.owners(source) : f.attached(source);
-  const held = at && p.design.routers[at.router]?.interfaces[at.iface]?.addresses.find((a) => a.bits === source || a.length < hostLength(a.bits));
-  if (last === undefined || !held) return null;
-  return new WhyAbsent(p, prefixOf(source, held.length)).at(p.routerIndex(last)) ?? null;
+  const last = walk.branches.find((b) => b.fate === 'dropped')?.hops.at(-1)?.router;
+  if (last === undefined) return null;
+  // The subnet it is of, whether that is up or not.
+  const lengths = p.design.routers.flatMap((r) =>
+    r.interfaces.flatMap((i) => i.addresses.flatMap((a) => (holds(prefixOf(a.bits, a.length), to) ? [a.length] : []))),
+  );
+  const length = lengths.length > 0 ? Math.max(...lengths) : hostLength(to);
+  return new WhyAbsent(p, prefixOf(to, length)).at(p.routerIndex(last)) ?? null;
 }
 
 /** What stands in a row or a column of a matrix. */

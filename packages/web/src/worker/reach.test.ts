@@ -64,6 +64,15 @@ test('one-way reach has its missing route and what mends it; while something is 
   expect(await bench.reach.mends(t.from, t.to)).toEqual([]);
 });
 
+test('what does not arrive is told with the route that is missing where it ends', async () => {
+  const bench = opened();
+  await bench.failures.fail(['interface:kelp-4/archive']);
+  const t = traced(bench, 'drydock-3', '10.97.12.20');
+  expect([t.there.fate, t.missing?.prefix, t.missing?.reasons.map((r) => r.kind)]).toEqual(['dropped', '10.97.12.0/24', ['not-up']]);
+  const nobody = traced(bench, 'drydock-3', '10.97.60.1');
+  expect([nobody.missing?.prefix, nobody.missing?.reasons.map((r) => r.kind)]).toEqual(['10.97.60.1/32', ['nobody']]);
+});
+
 test('a matrix of loopbacks, of LANs by a host each, of groups; an older wish gives way to a newer one', async () => {
   const bench = opened();
   const none = (): void => undefined;
