@@ -98,7 +98,7 @@ export class WhyAbsent {
   at(router: number): Absence | undefined {
     const { p, prefix, key } = this;
     const name = p.design.routers[router]?.name ?? '';
-    const rib = p.rib(router);
+    const rib = p.ribOnce(router);
     if (rib.some((r) => r.key === key)) return undefined;
     const covering = rib.filter((r) => covers(r, prefix)).sort((a, b) => b.length - a.length)[0];
     const reasons = this.reasons(router, name);

@@ -23,7 +23,7 @@ export type Breach = {
   /** There it arrives, back it does not. */
   | { readonly kind: 'return-missing' }
   /** The same test from another address of the same router would succeed. */
-  | { readonly kind: 'wrong-source'; readonly better: Ipv4 }
+  | { readonly kind: 'wrong-source'; readonly better: string }
   /** The route is external, and the router stands in stub areas alone. */
   | { readonly kind: 'external-in-stub' }
   /** It holds again, but not as soon as was asked. */
@@ -89,7 +89,7 @@ function reachBreach(f: Forwarding, e: Between<Pick<Reach, 'kind' | 'bothWays' |
           return {
             kind: 'wrong-source',
             routers: [router?.name ?? '', last],
-            better: a.bits,
+            better: formatAddress(a.bits),
             words: `${back}; from ${formatAddress(a.bits)} (${i.name}) it would`,
           };
   }

@@ -9,17 +9,15 @@ export const hostOf = (p: Prefix): Address => (p.length >= hostLength(p.bits) - 
 export const loopbacksOf = (design: Design, router: number): readonly Address[] =>
   (design.routers[router]?.interfaces ?? []).flatMap((i) => (i.kind === 'loopback' ? i.addresses.map((a) => a.bits) : []));
 
-/** An address on a subnet that no router has, so that a packet from it starts at each gateway; else that of its first router. */
+/** An address on a subnet that no router has, so that a packet from it starts at each gateway; where all are given out, one that is. */
 function guestOf(subnet: Prefix, taken: ReadonlySet<Address>): Address {
   const room = hostLength(subnet.bits) - subnet.length;
-  if (room < 2) return [0, 1].map((n) => plus(subnet.bits, n)).find((a) => taken.has(a)) ?? subnet.bits;
-  // Routers have the first or the last addresses: the middle is looked at first.
-  const half = room > 20 ? 1 << 19 : 1 << (room - 1);
-  for (let n = 0; n < Math.min(half, 1000); n++) {
-    const a = plus(subnet.bits, half + n);
-    if (!taken.has(a)) return a;
-  }
-  return plus(subnet.bits, half);
+  // Routers have the first or the last addresses: the middle is looked at first. Of IPv4 the last one is everybody's.
+  const half = room > 20 ? 1 << 19 : 1 << Math.max(room - 1, 0);
+  const last = room > 20 ? half * 2 : (1 << room) - (isSix(subnet.bits) ? 1 : 2);
+  for (let n = half; n <= last && n < half + 1000; n++) if (!taken.has(plus(subnet.bits, n))) return plus(subnet.bits, n);
+  for (let n = room < 2 ? 0 : 1; n < half; n++) if (!taken.has(plus(subnet.bits, n)) && room >= 2) return plus(subnet.bits, n);
+  return [0, 1, 2].map((n) => plus(subnet.bits, n)).find((a) => taken.has(a)) ?? subnet.bits;
 }
 
 /** What a prefix stands for: each subnet of the design in it by one host, each loopback by itself; of a foreign one its first host. */

@@ -47,6 +47,8 @@ function useMatrix(
       });
     return () => {
       turn.over = true;
+      // Nobody waits for it any more.
+      void workbench().reach.stopMatrix();
     };
   }, [rows, columns, view, failure]);
   return { matrix, progress, stopped, stop: () => void workbench().reach.stopMatrix() };

@@ -29,7 +29,7 @@ function broken(c: CheckContext, kind: Breach['kind'], rule: string, rfc: string
           result.breach.kind === 'wrong-source' && e.kind === 'reach' && typeof e.from === 'number'
             ? [
                 {
-                  title: `Test from ${formatAddress(result.breach.better)} instead`,
+                  title: `Test from ${result.breach.better} instead`,
                   router: '',
                   edits: [
                     {
@@ -37,7 +37,7 @@ function broken(c: CheckContext, kind: Breach['kind'], rule: string, rfc: string
                       file: e.file,
                       at: [...e.at, 'from'],
                       from: formatAddress(e.from),
-                      to: formatAddress(result.breach.better),
+                      to: result.breach.better,
                     },
                   ],
                 },

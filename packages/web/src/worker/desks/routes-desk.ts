@@ -1,7 +1,7 @@
 import { comparePredictions, comparing, type RouteChange } from '@gentle-compass/core/compare/compare';
 import { foldings } from '@gentle-compass/core/compare/folded';
 import type { Speaker } from '@gentle-compass/core/adjacency/speakers';
-import { WhyAbsent } from '@gentle-compass/core/areas/absence';
+import { WhyAbsent, type Absence } from '@gentle-compass/core/areas/absence';
 import { readEntry } from '@gentle-compass/core/entry/entry';
 import { lostWays } from '@gentle-compass/core/evidence/lost-ways';
 import { treeMoves, treeOf } from '@gentle-compass/core/evidence/tree';
@@ -123,18 +123,18 @@ export class RoutesDesk {
     const why = new WhyAbsent(p, { bits: typed.bits, length: typed.length });
     const rows = await held.sliced(
       (function* looking() {
-        const out: HolderRow[] = [];
-        for (const [n, r] of p.design.routers.entries()) {
-          const line = p.rib(n).find((x) => x.key === key);
-          out.push({
-            router: r.name,
-            row: line ? routeRow(p, n, line) : null,
-            way: line ? wayOf(p, n, line) : [],
-            absence: line ? null : (why.at(n) ?? null),
-          });
+        // Of each table the one line is kept: those of a large campus are too many to hold.
+        const lines: (RibRoute | undefined)[] = [];
+        const absences: (Absence | undefined)[] = [];
+        for (const n of p.design.routers.keys()) {
+          lines.push(p.ribOnce(n).find((x) => x.key === key));
+          absences.push(lines[n] ? undefined : why.at(n));
           yield undefined;
         }
-        return out;
+        return p.design.routers.map((r, n): HolderRow => {
+          const line = lines[n];
+          return { router: r.name, row: line ? routeRow(p, n, line) : null, way: line ? wayOf(p, n, lines) : [], absence: absences[n] ?? null };
+        });
       })(),
     );
     return rows ?? [];
@@ -233,16 +233,16 @@ function ownRows(p: Prediction, index: number): OwnRow[] {
 }
 
 /** Routers on the way of a line, the first of equal ways; as long as the next one has the very same prefix. */
-function wayOf(p: Prediction, start: number, line: RibRoute): string[] {
+function wayOf(p: Prediction, start: number, lines: readonly (RibRoute | undefined)[]): string[] {
   const out: string[] = [];
   let at = start;
-  let now: RibRoute | undefined = line;
+  let now = lines[start];
   while (now && out.length < 40) {
     const [hop] = routeRow(p, at, now).hops;
     if (!hop || hop.router === '' || out.includes(hop.router)) break;
     out.push(hop.router);
     at = p.routerIndex(hop.router);
-    now = p.rib(at).find((r) => r.key === line.key);
+    now = lines[at];
   }
   return out;
 }
