@@ -1,8 +1,10 @@
 'use client';
 
+import type { LineChange } from '@gentle-compass/core/compare/document-changes';
 import type { Expectation } from '@gentle-compass/core/design/settings';
 import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import { useMemo, useState } from 'react';
+import { shortPath } from '../changes/line-list';
 import { expectationValues, formKinds } from '../forms/form-kinds';
 import { goToStep, enterLine } from '../model/history';
 import { openEntry, openForm } from '../model/panes';
@@ -143,6 +145,26 @@ function Empty({ any }: { readonly any: boolean }) {
   );
 }
 
+/** Lines that a step changed, in the narrow room of a panel. */
+function Lines({ lines }: { readonly lines: readonly LineChange[] }) {
+  return (
+    <details className="mt-0.5" open={lines.length < 4}>
+      <summary className="cursor-pointer text-ink2">{count(lines.length, 'line')} changed</summary>
+      <ul>
+        {lines.slice(0, 12).map((l) => (
+          <li key={`${l.file} ${l.path}`} className="border-b border-fine py-0.5">
+            <span className="text-ink2">{l.router}</span> {shortPath(l.path)}
+            <span className="block truncate font-mono text-xs" title={`${l.from ?? 'not written'} → ${l.to ?? 'not written'}`}>
+              {l.from !== undefined && <s className="text-ink2">{l.from}</s>} {l.to}
+            </span>
+          </li>
+        ))}
+        {lines.length > 12 && <li className="text-ink2">and {lines.length - 12} more</li>}
+      </ul>
+    </details>
+  );
+}
+
 /** One expectation: its state, the counterexample with the packet and the failure that show it, and the edit that broke it. */
 function Detail({
   name,
@@ -222,6 +244,7 @@ function Detail({
           ) : (
             <>
               <p data-testid="broken-since">“{since.title}”</p>
+              <Lines lines={since.lines} />
               <button type="button" className="control mt-1" onClick={() => void goToStep(position - since.back)}>
                 {since.back === 1 ? 'Undo it' : `Go back before it (${count(since.back, 'step')})`}
               </button>

@@ -9,14 +9,15 @@ import { parseAddress, type Address } from '@gentle-compass/core/prefix/address'
 import type { Prediction } from '@gentle-compass/core/predict';
 import { addressesOf, groupAddresses, hostOf } from '@gentle-compass/core/reach/ends';
 import { checkExpectation, concerns, type ExpectationResult } from '@gentle-compass/core/reach/expectations';
+import { documentChanges, type LineChange } from '@gentle-compass/core/compare/document-changes';
 import { forwardingOf } from '@gentle-compass/core/compare/forwarding-kept';
 import { loopbacks, makingMatrix } from '@gentle-compass/core/reach/matrix';
 import type { MatrixView, NoTrace, TraceView } from '../../model/reach-view';
 import type { Held } from '../held';
 import { matrixEnds, traceView } from '../reach-making';
 
-/** What broke an expectation: the title of the step, or that it was broken when it was stated, or before all that is remembered. */
-export type BrokenSince = { readonly title: string; readonly back: number } | 'stated' | 'opened';
+/** What broke an expectation: the step and the lines that it changed; or that it was broken when it was stated, or before all that is remembered. */
+export type BrokenSince = { readonly title: string; readonly back: number; readonly lines: readonly LineChange[] } | 'stated' | 'opened';
 
 /** A host in a prefix from outside; in the default none. */
 function outsideHost(text: string): Address[] {
@@ -139,13 +140,14 @@ export class ReachDesk {
     for (const [back, { title, edits }] of steps.entries()) {
       await new Promise((go) => setTimeout(go, 0));
       if (mine !== held.designs) return null;
+      const after = documents;
       documents = applyEdits(documents, edits);
       p = p.edited(designFrom(documents, { clock: Date.now() }).design);
       const e = p.design.settings.expectations.find((x) => x.name === name);
       if (!e || !concerns(e, p)) return 'stated';
       // What breaks it now is tried, not everything.
       const asked = { ...e, under: under === undefined || under === '' ? ('normal' as const) : (under as Expectation['under']) };
-      if (checkExpectation(forwardingOf(p), asked).holds) return { title, back: back + 1 };
+      if (checkExpectation(forwardingOf(p), asked).holds) return { title, back: back + 1, lines: documentChanges(documents, after) };
     }
     return 'opened';
   }
