@@ -89,3 +89,37 @@ export function sizesOf(m: MatrixView, order: Pick<MatrixOrder, 'rows' | 'column
   }
   return out;
 }
+
+/** How many pairs of two groups reach each other both ways. */
+export interface Block {
+  readonly from: string;
+  readonly to: string;
+  readonly both: number;
+  readonly all: number;
+}
+
+/** Pairs of groups, those in which not all reach each other first; an address with itself is no pair. Counted in numbers: there may be a million cells. */
+export function blocksOf(m: MatrixView, grouping: 'area' | 'site'): { readonly names: readonly string[]; readonly rows: readonly Block[] } {
+  const of = (e: MatrixEnd): string => (grouping === 'area' ? e.area : e.site);
+  const names = [...new Set([...m.rows, ...m.columns].map(of))];
+  const place = new Map(names.map((n, i) => [n, i]));
+  const [rows, columns] = [m.rows, m.columns].map((ends) => ends.map((e) => place.get(of(e)) ?? 0));
+  const [both, all] = [new Int32Array(names.length ** 2), new Int32Array(names.length ** 2)];
+  const width = m.columns.length;
+  m.rows.forEach((r, i) => {
+    for (let j = 0; j < width; j++) {
+      if (m.columns[j]?.address === r.address) continue;
+      const n = (rows?.[i] ?? 0) * names.length + (columns?.[j] ?? 0);
+      all[n] = (all[n] ?? 0) + 1;
+      if (m.there[i * width + j] === 1 && m.back[i * width + j] === 1) both[n] = (both[n] ?? 0) + 1;
+    }
+  });
+  const blocks = [...all.keys()].flatMap((n): Block[] => {
+    const count = all[n] ?? 0;
+    return count === 0
+      ? []
+      : [{ from: names[Math.floor(n / names.length)] ?? '', to: names[n % names.length] ?? '', both: both[n] ?? 0, all: count }];
+  });
+  blocks.sort((a, b) => a.both / a.all - b.both / b.all || byName(a.from, b.from) || byName(a.to, b.to));
+  return { names, rows: blocks.slice(0, 40) };
+}

@@ -8,9 +8,9 @@ import { useStore } from '../model/state';
 import { NumberTable } from '../parts/number-table';
 import { Panel, Section } from '../parts/panel';
 import { TableOut } from '../parts/table-out';
-import { areaName, byName, count } from '../parts/words';
+import { areaName, count } from '../parts/words';
 import { workbench } from '../worker/client';
-import { cellOf, kinds, kindWords, orderOf, sizesOf, type CellKind, type Grouping } from './matrix-cells';
+import { blocksOf, cellOf, kinds, kindWords, orderOf, sizesOf, type CellKind, type Grouping } from './matrix-cells';
 import { MatrixGrid } from './matrix-grid';
 import { RoutesHead, WhatIsDown } from './routes-head';
 import { expectThis, traceTo } from './steps';
@@ -266,26 +266,6 @@ const endWords = (e: MatrixEnd | undefined): string => (e === undefined ? '' : `
 function summaryWords(sizes: Readonly<Record<CellKind, number>>): string {
   const lost = sizes.oneway + sizes.dropped + sizes.looping + sizes.partly + sizes.leaves;
   return lost === 0 ? 'Everyone reaches everyone' : `${count(lost, 'pair does', 'pairs do')} not reach each other`;
-}
-
-/** How many pairs of each two groups reach each other; those that do not all first. */
-function blocksOf(m: MatrixView, grouping: 'area' | 'site'): { names: string[]; rows: { from: string; to: string; both: number; all: number }[] } {
-  const by = new Map<string, { from: string; to: string; both: number; all: number }>();
-  const of = (e: MatrixEnd): string => (grouping === 'area' ? e.area : e.site);
-  m.rows.forEach((r, i) =>
-    m.columns.forEach((c, j) => {
-      if (r.address === c.address) return;
-      const [from, to] = [of(r), of(c)];
-      const key = `${from}\n${to}`;
-      let b = by.get(key);
-      if (!b) by.set(key, (b = { from, to, both: 0, all: 0 }));
-      b.all++;
-      const n = i * m.columns.length + j;
-      if (m.there[n] === 1 && m.back[n] === 1) b.both++;
-    }),
-  );
-  const rows = [...by.values()].sort((a, b) => a.both / a.all - b.both / b.all || byName(a.from, b.from) || byName(a.to, b.to));
-  return { names: [...new Set(m.rows.map(of))], rows: rows.slice(0, 40) };
 }
 
 /** One side of the matrix: all loopbacks, the LANs, a group, or a prefix that is typed. */

@@ -2,7 +2,7 @@ import { render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
 import type { MatrixEnd, MatrixView } from '../model/reach-view';
-import { cellOf, cellText, orderOf, sizesOf } from './matrix-cells';
+import { blocksOf, cellOf, cellText, orderOf, sizesOf } from './matrix-cells';
 import { MatrixGrid } from './matrix-grid';
 
 const end = (router: string, area: string, address: string): MatrixEnd => ({ router, area, address, site: router.replace(/-\d+$/, '') });
@@ -65,6 +65,20 @@ test('rows and columns stand by group, then by name as people count; a block kee
   expect(names(orderOf(matrix, 'site'))).toEqual(['', 'beacon-1', 'kelp-2', 'kelp-10']);
   expect(orderOf(matrix, 'area', ['0.0.0.10', '0.0.0.0'])).toMatchObject({ rows: [0, 2], columns: [1] });
   expect(sizesOf(matrix, orderOf(matrix, 'none'))).toEqual({ both: 2, lopsided: 1, oneway: 1, partly: 1, leaves: 2, dropped: 4, looping: 1 });
+});
+
+test('pairs of groups: those in which not all reach each other come first', () => {
+  const { names, rows } = blocksOf(matrix, 'area');
+  expect(names).toEqual(['0.0.0.10', '0.0.0.0', '']);
+  expect(rows.map((b) => `${b.from || 'none'} to ${b.to || 'none'}: ${b.both} of ${b.all}`)).toEqual([
+    'none to 0.0.0.0: 0 of 1',
+    'none to 0.0.0.10: 0 of 2',
+    '0.0.0.0 to none: 0 of 1',
+    '0.0.0.0 to 0.0.0.10: 0 of 2',
+    '0.0.0.10 to none: 0 of 2',
+    '0.0.0.10 to 0.0.0.10: 1 of 2',
+    '0.0.0.10 to 0.0.0.0: 2 of 2',
+  ]);
 });
 
 /** jsdom draws nothing: the box says how large it would be. */
