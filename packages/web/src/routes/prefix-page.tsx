@@ -104,7 +104,15 @@ export function PrefixPage() {
               r.row?.metric ?? '',
               r.row ? wayWords(r) : { shown: <span className="text-ink2">{reasonWords(r.absence)}</span>, title: reasonWords(r.absence) },
             ]}
-            nothing={rows === null ? `“${asked}” is no prefix such as 10.97.64.0/24.` : rows ? 'No router fits.' : 'Looking at every table…'}
+            nothing={
+              asked === ''
+                ? 'Type a prefix above, or choose one in a table.'
+                : rows === null
+                  ? `“${asked}” is no prefix such as 10.97.64.0/24.`
+                  : rows
+                    ? 'No router fits.'
+                    : 'Looking at every table…'
+            }
           />
         </div>
       </div>
