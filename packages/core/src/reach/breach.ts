@@ -2,7 +2,7 @@ import { prefixId } from '../prefix/prefix-book';
 import { interfaceUp } from '../failures/outage';
 import type { Expectation } from '../design/settings';
 import { areaKindOf, type AreaKind, type AreaType } from '../design/terms';
-import { covers, formatAddress, formatPrefix, holds } from '../prefix/address';
+import { covers, formatAddress, formatPrefix, holds, isLoopbackAddress } from '../prefix/address';
 import type { Ipv4 } from '../prefix/ipv4';
 import type { AreaDatabase } from '../lsdb/area-database';
 import type { Prediction } from '../predict';
@@ -169,7 +169,7 @@ const areaTypeOf = (kind: AreaKind): AreaType => (kind === 'normal' ? 'normal' :
 function loopbacksUp(p: Prediction, name: string): readonly Ipv4[] {
   const index = p.routerIndex(name);
   return (p.design.routers[index]?.interfaces ?? []).flatMap((i, n) =>
-    i.kind === 'loopback' && interfaceUp(p.design, p.outage, index, n) ? i.addresses.map((a) => a.bits) : [],
+    i.kind === 'loopback' && interfaceUp(p.design, p.outage, index, n) ? i.addresses.map((a) => a.bits).filter((a) => !isLoopbackAddress(a)) : [],
   );
 }
 

@@ -39,6 +39,15 @@ test.each<[string, AddressGroup['members'][number], string[]]>([
   expect(members(member)).toEqual(addresses);
 });
 
+test('what a router keeps to itself is nobody’s goal', () => {
+  const p = campus()
+    .router('a', '10.96.0.1', 0)
+    .port('a', 'self', '127.0.0.1/8', null, { iface: { type: 'softwareLoopback' } })
+    .predict();
+  expect(p.design.routers[0]?.interfaces.map((i) => i.kind)).toEqual(['loopback', 'loopback']);
+  expect(addressesOf(p.design, 'a').map(formatAddress)).toEqual(['10.96.0.1']);
+});
+
 test('each address stands once; a name is a group before it is a router; what stands for nothing is told', () => {
   const p = base()
     .settings({

@@ -1,13 +1,15 @@
 import { nameFits, type AddressGroup, type End, type GroupMember } from '../design/settings';
-import { covers, hostLength, isSix, plus, prefixOf, formatPrefix, type Address, type Prefix } from '../prefix/address';
+import { covers, hostLength, isLoopbackAddress, isSix, plus, prefixOf, formatPrefix, type Address, type Prefix } from '../prefix/address';
 import type { Design, Router } from '../design/design';
 
 /** An address in a prefix that a host could have. */
 export const hostOf = (p: Prefix): Address => (p.length >= hostLength(p.bits) - 1 ? p.bits : plus(p.bits, 1));
 
-/** Loopback addresses of a router, of the family that is looked at, up or not. */
+/** Loopback addresses of a router, of the family that is looked at, up or not; those that it keeps to itself (127/8, ::1) are nobody's goal. */
 export const loopbacksOf = (design: Design, router: number): readonly Address[] =>
-  (design.routers[router]?.interfaces ?? []).flatMap((i) => (i.kind === 'loopback' ? i.addresses.map((a) => a.bits) : []));
+  (design.routers[router]?.interfaces ?? []).flatMap((i) =>
+    i.kind === 'loopback' ? i.addresses.flatMap((a) => (isLoopbackAddress(a.bits) ? [] : [a.bits])) : [],
+  );
 
 /** An address on a subnet that no router has, so that a packet from it starts at each gateway; where all are given out, one that is. */
 function guestOf(subnet: Prefix, taken: ReadonlySet<Address>): Address {

@@ -1,5 +1,6 @@
 import type { Address } from '../prefix/address';
 import type { Prediction } from '../predict';
+import { loopbacksOf } from './ends';
 import { fateOfBits, flowTo, type Flow } from './fates';
 import { Forwarding, type Way } from './forwarding';
 import { walk, type Fate } from './trace';
@@ -44,8 +45,7 @@ export function cellAt(m: Matrix, row: number, column: number): Cell {
 }
 
 /** Addresses of the loopbacks of a design's family, router by router. */
-export const loopbacks = (p: Prediction): Address[] =>
-  p.design.routers.flatMap((r) => r.interfaces.flatMap((i) => (i.kind === 'loopback' ? i.addresses.map((a) => a.bits) : [])));
+export const loopbacks = (p: Prediction): Address[] => p.design.routers.flatMap((_, n) => loopbacksOf(p.design, n));
 
 /** Holds the way there against the way back, pair after pair, without anything made anew for each. */
 class WaysCompared {
