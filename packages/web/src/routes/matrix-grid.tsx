@@ -111,7 +111,7 @@ export function MatrixGrid({
       aria-activedescendant={r >= 0 ? id(r, c) : undefined}
       tabIndex={0}
       onKeyDown={keys}
-      className="relative mx-4 mb-3 min-h-0 flex-1 max-[899px]:min-h-[300px] overflow-auto rounded border border-rule bg-sheet focus-visible:outline-2 focus-visible:outline-accent"
+      className="relative mx-4 mb-3 min-h-0 flex-1 overflow-auto rounded border border-rule bg-sheet focus-visible:outline-2 focus-visible:outline-accent"
     >
       <div role="presentation" style={{ width: headWidth + columns.getTotalSize(), height: headHeight + rows.getTotalSize() }} className="relative">
         <div

@@ -81,7 +81,7 @@ export function MatrixPage() {
   const groupWords = (g: string): string => (grouping === 'area' ? (g === '' ? 'no OSPF' : areaName(g)) : g);
   return (
     <div className="stage">
-      <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+      <div className="flex min-h-0 min-w-0 flex-1 flex-col max-[899px]:h-[440px]!">
         <RoutesHead>
           <WhatIsDown />
         </RoutesHead>
