@@ -54,7 +54,13 @@ function explainPrefix(p: Prediction, router: number, text: string, json: boolea
 
 const originWords = { written: '', profile: ' (profile)', standard: ' (standard)', rule: ' (rule)' } as const;
 
-function explainInterface(predictions: readonly Prediction[], router: number, iface: string, json: boolean, documents: Parameters<typeof findingsOf>[1]): string {
+function explainInterface(
+  predictions: readonly Prediction[],
+  router: number,
+  iface: string,
+  json: boolean,
+  documents: Parameters<typeof findingsOf>[1],
+): string {
   const [p] = predictions;
   if (!p) return '';
   const name = p.design.routers[router]?.name ?? '';

@@ -1,14 +1,14 @@
-import { say, tell } from './say';
-import { once } from 'node:events';
+import { sayAll, tell } from './say';
 import { readFileSync } from 'node:fs';
 import type { Family } from '@gentle-compass/core/design/family';
 import type { AddressGroup } from '@gentle-compass/core/design/settings';
-import { parseFailure, type FailureSpec } from '@gentle-compass/core/failures/outage';
 import { groupsFrom } from '@gentle-compass/core/formats/read-set';
 import { formatAddress, type Address } from '@gentle-compass/core/prefix/address';
 import { predictFamilies, type Prediction } from '@gentle-compass/core/predict';
 import { groupAddresses } from '@gentle-compass/core/reach/ends';
-import { cellAt, loopbacks, matrixOf, type Cell, type Matrix } from '@gentle-compass/core/reach/matrix';
+import { loopbacks, matrixOf, type Matrix } from '@gentle-compass/core/reach/matrix';
+import { cellAt, type Cell } from '@gentle-compass/core/reach/matrix-cells';
+import { failuresOf } from './failures';
 import { readInput } from './predict';
 import { problemLine } from './problem-line';
 import { Unusable } from './unusable';
@@ -30,11 +30,6 @@ function groupsOf(file: string): readonly AddressGroup[] {
   return groups;
 }
 
-/** Writes and waits where the reader is slower than we are. */
-async function write(text: string): Promise<void> {
-  if (!say(text)) await once(process.stdout, 'drain');
-}
-
 const cellJson = (c: Cell): object => ({ there: c.there, back: c.back, hops: c.hops, cost: c.cost });
 
 /** One cell in a word: what arrives both ways is told by its cost. */
@@ -53,25 +48,21 @@ async function textOf(p: Prediction, m: Matrix): Promise<void> {
   const line = (head: string, cells: readonly string[]): string =>
     `${head.padEnd(first + 5)}${cells.map((w, c) => w.padStart(widths[c] ?? 0)).join(' ')}\n`;
   const places = new Map(m.columns.map((a, c) => [a, String(c + 1)]));
-  await write(`IPv${p.family}: the cost at which each row reaches each column both ways; ~ where the answer takes other routers.\n`);
-  await write(
+  await sayAll(`IPv${p.family}: the cost at which each row reaches each column both ways; ~ where the answer takes other routers.\n`);
+  await sayAll(
     line(
       '',
       m.columns.map((_, c) => String(c + 1)),
     ),
   );
   for (const [r, name] of names.entries())
-    await write(line(`${(places.get(m.rows[r] ?? 0) ?? '').padStart(3)} ${name}`.padEnd(first + 5), words[r] ?? []));
+    await sayAll(line(`${(places.get(m.rows[r] ?? 0) ?? '').padStart(3)} ${name}`.padEnd(first + 5), words[r] ?? []));
 }
 
 /** `matrix`: what becomes of packets from each address to each other one, and of the answers. */
 export async function matrixCommand(paths: readonly string[], call: MatrixCall): Promise<number> {
   if (call.family !== undefined && call.family !== '4' && call.family !== '6') throw new Unusable(`--family is 4 or 6, not "${call.family}".`);
-  const specs = call.fail.map((f): FailureSpec => {
-    const spec = parseFailure(f);
-    if (typeof spec === 'string') throw new Unusable(spec);
-    return spec;
-  });
+  const specs = failuresOf(call.fail);
   const groups = call.groups === undefined ? undefined : groupsOf(call.groups);
   const family = call.family === undefined ? undefined : (Number(call.family) as Family);
   const both = predictFamilies(readInput(paths).design, specs).filter((p) => family === undefined || p.family === family);
@@ -92,16 +83,16 @@ export async function matrixCommand(paths: readonly string[], call: MatrixCall):
     for (const { p, matrix } of parts) if (matrix.rows.length > 0) await textOf(p, matrix);
     return 0;
   }
-  await write(`{"rows":${JSON.stringify(addresses)},"columns":${JSON.stringify(addresses)},"cells":[`);
+  await sayAll(`{"rows":${JSON.stringify(addresses)},"columns":${JSON.stringify(addresses)},"cells":[`);
   let before = 0;
   for (const { matrix } of parts) {
     const [left, right] = [before, addresses.length - before - matrix.rows.length].map((n) => new Array<null>(n).fill(null));
     for (const r of matrix.rows.keys()) {
       const own = matrix.columns.map((_, c) => cellJson(cellAt(matrix, r, c)));
-      await write(`${before + r === 0 ? '' : ','}\n${JSON.stringify([...(left ?? []), ...own, ...(right ?? [])])}`);
+      await sayAll(`${before + r === 0 ? '' : ','}\n${JSON.stringify([...(left ?? []), ...own, ...(right ?? [])])}`);
     }
     before += matrix.rows.length;
   }
-  await write('\n]}\n');
+  await sayAll('\n]}\n');
   return 0;
 }

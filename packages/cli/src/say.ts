@@ -1,3 +1,5 @@
+import { once } from 'node:events';
+
 /**
  * A text without characters that a terminal would obey: controls but line ends and tabs, DEL and the C1 controls, each written
  * as `\u001b`, which is right within JSON too.
@@ -8,6 +10,11 @@ export const printable = (text: string): string =>
 
 /** Writes to standard output; false when the reader should be waited for. */
 export const say = (text: string): boolean => process.stdout.write(printable(text));
+
+/** The same, and waits where the reader is slower than we are. */
+export async function sayAll(text: string): Promise<void> {
+  if (!say(text)) await once(process.stdout, 'drain');
+}
 
 /** Writes a message. */
 export const tell = (text: string): boolean => process.stderr.write(printable(text));

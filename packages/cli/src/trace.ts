@@ -1,11 +1,11 @@
 import { say } from './say';
-import { parseFailure, type FailureSpec } from '@gentle-compass/core/failures/outage';
 import { address6Number } from '@gentle-compass/core/documents/leaf-types';
 import { formatAddress, isSix } from '@gentle-compass/core/prefix/address';
 import { parseIpv4 } from '@gentle-compass/core/prefix/ipv4';
 import { predict } from '@gentle-compass/core/predict';
 import { Forwarding } from '@gentle-compass/core/reach/forwarding';
 import { trace, type Walk } from '@gentle-compass/core/reach/trace';
+import { failuresOf } from './failures';
 import { readInput } from './predict';
 import { Unusable } from './unusable';
 
@@ -46,11 +46,7 @@ const walkText = (title: string, w: Walk): string[] => [
 export function traceCommand(paths: readonly string[], call: TraceCall): number {
   const [from, to] = [address(call.from), address(call.to)];
   if (isSix(from) !== isSix(to)) throw new Unusable(`${call.from} and ${call.to} are of two families; a packet has one.`);
-  const specs = call.fail.map((f): FailureSpec => {
-    const spec = parseFailure(f);
-    if (typeof spec === 'string') throw new Unusable(spec);
-    return spec;
-  });
+  const specs = failuresOf(call.fail);
   const p = predict(readInput(paths).design, specs, isSix(from) ? { family: 6 } : {});
   if (p.problems.length > 0) throw new Unusable(p.problems.join(' '));
   const at = call.at === undefined ? undefined : p.routerIndex(call.at);

@@ -6,6 +6,7 @@ import type { ExternalLsa } from '../lsdb/lsa';
 import { covers, formatAddress, formatPrefix, holds, hostLength, prefixOf, type Prefix } from '../prefix/address';
 import { prefixId } from '../prefix/prefix-book';
 import type { Prediction } from '../predict';
+import { areaWords } from './flooding';
 import { advertisementsIn } from './held';
 import { prefixesOf } from './lsa-words';
 import { keptOutAt } from './prefix-forms';
@@ -196,14 +197,7 @@ export class WhyAbsent {
         continue;
       }
       // The backbone has it: what keeps it out of this router's areas stands at their own borders.
-      const gates = p.adjacencies.speakers.filter(
-        (b) => p.routing.isBorderRouter(b) && p.routing.areasOf(b).some((a) => a !== backbone && own.includes(a)),
-      );
-      for (const gate of own.includes(backbone) ? [] : gates)
-        for (const a of p.routing.areasOf(gate).filter((x) => x !== backbone && own.includes(x))) {
-          const why = keptOutAt(p, gate, backbone, a, prefix);
-          if (why !== undefined) out.push(this.kept(why, gate, a));
-        }
+      out.push(...this.keptAtGates(s));
       if (out.length === 0)
         out.push({
           kind: 'out-of-reach',
@@ -212,6 +206,21 @@ export class WhyAbsent {
         });
     }
     return out;
+  }
+
+  /** What keeps it out of a router's areas at the borders between them and the backbone. */
+  private keptAtGates(s: Speaker): Reason[] {
+    const { p, prefix } = this;
+    const own = p.routing.areasOf(s);
+    if (own.includes(backbone)) return [];
+    return p.adjacencies.speakers
+      .filter((b) => p.routing.isBorderRouter(b))
+      .flatMap((gate) =>
+        p.routing.areasOf(gate).flatMap((a) => {
+          const why = a !== backbone && own.includes(a) ? keptOutAt(p, gate, backbone, a, prefix) : undefined;
+          return why === undefined ? [] : [this.kept(why, gate, a)];
+        }),
+      );
   }
 
   /** What a border router does, as a reason. */
@@ -233,19 +242,9 @@ export class WhyAbsent {
 
   /** It is a summary: what keeps that out of this router's areas, or that its writer is not reached. */
   private summed(s: Speaker): Reason[] {
-    const { p, prefix } = this;
     if (this.told.length > 0 || this.summing.length === 0 || this.summing.includes(s)) return [];
-    const own = p.routing.areasOf(s);
-    const out: Reason[] = [];
-    const gates = p.adjacencies.speakers.filter(
-      (b) => p.routing.isBorderRouter(b) && p.routing.areasOf(b).some((a) => a !== backbone && own.includes(a)),
-    );
-    for (const gate of own.includes(backbone) ? [] : gates)
-      for (const a of p.routing.areasOf(gate).filter((x) => x !== backbone && own.includes(x))) {
-        const why = keptOutAt(p, gate, backbone, a, prefix);
-        if (why !== undefined) out.push(this.kept(why, gate, a));
-      }
-    if (out.length > 0) return out;
+    const kept = this.keptAtGates(s);
+    if (kept.length > 0) return kept;
     return this.summing.map((w) => ({
       kind: 'out-of-reach',
       said: [{ router: w.router.name }, ' sums it up, and no path of full neighbours carries that to ', { router: s.router.name }, '.'],
@@ -430,16 +429,6 @@ export class WhyAbsent {
 export const reasonText = (r: Reason): string =>
   r.said
     .map((x) =>
-      typeof x === 'string'
-        ? x
-        : 'iface' in x
-          ? `${x.router}/${x.iface}`
-          : 'prefix' in x
-            ? x.prefix
-            : 'area' in x
-              ? x.area === backbone
-                ? 'the backbone'
-                : `area ${x.area < 256 ? x.area : formatAddress(x.area)}`
-              : x.router,
+      typeof x === 'string' ? x : 'iface' in x ? `${x.router}/${x.iface}` : 'prefix' in x ? x.prefix : 'area' in x ? areaWords(x.area) : x.router,
     )
     .join('');

@@ -270,7 +270,7 @@ export class Reader {
       what,
       [
         { text: `<${what}>`, help: 'such as 10.96.0.1 or 2001:db8:40::1, a router or a group', hint: true },
-        ...groups.map((text) => ({ text, help: 'group' })),
+        ...groups.map((g) => ({ text: /\s/.test(g) ? `"${g}"` : g, help: 'group' })),
         ...this.routerSuggestions(),
       ],
       (t) => parseAddress(t) ?? (routers.includes(t) || groups.includes(t) ? t : undefined),

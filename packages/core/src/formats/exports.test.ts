@@ -116,13 +116,24 @@ describe('worksheets', () => {
     }
   });
   test('what both families have alike stands once, and what differs with its family', () => {
-    const alike = worksheet(both, clean.design.routers.findIndex((r) => r.name === 'drydock-3'));
+    const alike = worksheet(
+      both,
+      clean.design.routers.findIndex((r) => r.name === 'drydock-3'),
+    );
     expect(alike).not.toMatch(/OSPFv[23]: (hello|router|default)/);
     expect(alike).toContain('| workshop | yes | 10.97.72.1/24 | 2001:db8:40:2008::1/64 | 1500 | 0.0.0.20 | broadcast | yes | 10 |');
-    const change = ['v3 set hello 5 on drydock-3/to-drydock-1', 'v3 set cost 7 on drydock-3/slipway', 'v3 leave drydock-3/workshop', 'v3 set default-cost 44 on area 20'];
+    const change = [
+      'v3 set hello 5 on drydock-3/to-drydock-1',
+      'v3 set cost 7 on drydock-3/slipway',
+      'v3 leave drydock-3/workshop',
+      'v3 set default-cost 44 on area 20',
+    ];
     const { edits } = readLines(change, clean.documents);
     const read = designFrom(applyEdits(clean.documents, edits));
-    const apart = worksheet(predictFamilies(read.design), read.design.routers.findIndex((r) => r.name === 'drydock-3'));
+    const apart = worksheet(
+      predictFamilies(read.design),
+      read.design.routers.findIndex((r) => r.name === 'drydock-3'),
+    );
     expect(apart).toContain('| IPv4: 10 s / 40 s; IPv6: 5 s / 20 s |');
     expect(apart).toContain('| IPv4: 10; IPv6: 7 |');
     expect(apart).toContain('| IPv4: 0.0.0.20; IPv6: not in OSPF | broadcast | yes | 10 |');

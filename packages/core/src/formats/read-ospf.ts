@@ -18,7 +18,19 @@ import {
 import { parseTypedPrefix } from '../prefix/ipv4';
 import type { Address, Prefix } from '../prefix/address';
 import type { Cursor, LeafType } from '../documents/cursor';
-import { address6Number, anyText, areaId, flag, integer, ipv4, nameText, oneOf, prefix6Number, routerIdText, typedPrefix } from '../documents/leaf-types';
+import {
+  address6Number,
+  anyText,
+  areaId,
+  flag,
+  integer,
+  ipv4,
+  nameText,
+  oneOf,
+  prefix6Number,
+  routerIdText,
+  typedPrefix,
+} from '../documents/leaf-types';
 import { deadFor, givenTo, type Defaults } from '../design/defaults';
 import { readAuthentication, type KeyChains } from './read-authentication';
 

@@ -178,23 +178,24 @@ function profileChoice(settings: Settings): (router: string) => Defaults {
 /** Names in the settings that no router of the design has, each with its place. */
 function unknownNames(design: Design, documents: readonly SourceDocument[]): ReadProblem[] {
   const names = design.routers.map((r) => r.name);
-  const tell = (name: string, where: { file: string; at: DocumentPath }, path: string): ReadProblem[] => {
+  const tell = (name: string, where: { file: string; at: DocumentPath }, path: string, leaf = 'router'): ReadProblem[] => {
     if (names.some((n) => nameFits(name, n))) return [];
     const problem: ReadProblem = {
       severity: 'note',
       file: where.file,
-      path: `settings/${path}/router`,
-      at: [...where.at, 'router'],
+      path: `settings/${path}/${leaf}`,
+      at: [...where.at, leaf],
       message: `"${name}" is no router of this design.`,
       remedy: 'Correct the name, or take it out.',
     };
     const document = documents.find((d) => d.file === where.file);
     return document ? placed(document, [problem]) : [problem];
   };
-  const { profiles, alike, expectations } = design.settings;
+  const { profiles, alike, groups, expectations } = design.settings;
   return [
     ...profiles.flatMap((p) => p.routers.flatMap((r) => tell(r, p, `profile[name=${p.name}]`))),
     ...alike.flatMap((g) => g.routers.flatMap((r) => tell(r, g, `alike[name=${g.name}]`))),
+    ...groups.flatMap((g) => g.members.flatMap((m) => (m.kind === 'routers' ? tell(m.pattern, g, `group[name=${g.name}]`, 'members') : []))),
     ...expectations.flatMap((e) => ('router' in e ? tell(e.router, e, `expectation[name=${e.name}]`) : [])),
   ];
 }

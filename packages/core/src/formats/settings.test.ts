@@ -152,3 +152,26 @@ test('a design file of version 1 is read, and written again it is of this versio
   expect(designFrom(read.documents).design.routers.map((r) => r.name)).toEqual(['kelp-1', 'kelp-4']);
   expect(compassVersion).toBe(2);
 });
+
+test('groups: what a member may be, a name that fits no router, two of one name, none', () => {
+  const read = (group: object[]) => {
+    const { design, problems } = campus().router('gull-1', '10.96.0.1', 0).settings({ group }).read();
+    return { groups: design.settings.groups, problems: problems.map((p) => `${p.severity} ${p.path}: ${p.message}`) };
+  };
+  const good = read([{ name: 'far labs', members: ['gull-*', '10.97.1.0/24', '2001:db8::1', 'area 20'] }]);
+  expect(good.problems).toEqual([]);
+  expect(good.groups[0]?.members.map((m) => m.kind)).toEqual(['routers', 'prefix', 'address', 'area']);
+  expect(read([{ name: 'g', members: ['gull-1', 'tern-*'] }]).problems).toEqual([
+    'note settings/group[name=g]/members: "tern-*" is no router of this design.',
+  ]);
+  const twice = read([
+    { name: 'g', members: ['gull-1'] },
+    { name: 'g', members: ['10.96.0.1'] },
+    { members: ['gull-1'] },
+    { name: 'h', members: ['10.97.1'] },
+  ]);
+  expect(twice.groups.map((g) => g.name)).toEqual(['g', 'h']);
+  expect(twice.problems.join('\n')).toMatch(/The group "g" is written twice/);
+  expect(twice.problems.join('\n')).toMatch(/no name/);
+  expect(twice.problems.join('\n')).toMatch(/"10\.97\.1".*an address, a prefix, a host name/);
+});

@@ -7,7 +7,8 @@ import { campus, type Campus } from '../testing/campus';
 import { mirrored } from '../testing/mirror';
 import { campusOf, plans } from '../testing/random-campus';
 import { Forwarding } from './forwarding';
-import { cellAt, loopbacks, makingMatrix, matrixOf, type Cell } from './matrix';
+import { loopbacks, makingMatrix, matrixOf } from './matrix';
+import { cellAt, type Cell } from './matrix-cells';
 import { trace, type Walk } from './trace';
 
 const ip = (text: string): number => parseIpv4(text) ?? 0;

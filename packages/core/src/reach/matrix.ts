@@ -1,48 +1,13 @@
 import type { Address } from '../prefix/address';
 import type { Prediction } from '../predict';
 import { loopbacksOf } from './ends';
-import { fateOfBits, flowTo, type Flow } from './fates';
+import { flowTo, type Flow } from './fates';
 import { Forwarding, type Way } from './forwarding';
-import { walk, type Fate } from './trace';
+import type { MatrixOf } from './matrix-cells';
+import { walk } from './trace';
 
-/**
- * Every source against every destination, row by row: cell (r, c) stands at place r · columns + c. What packets come to is
- * given as the bits of `fateOfBits`.
- */
-export interface Matrix {
-  readonly rows: readonly Address[];
-  readonly columns: readonly Address[];
-  readonly there: Uint8Array;
-  readonly back: Uint8Array;
-  /** Routers after the first on the longest way there; -1: no router takes the packet. */
-  readonly hops: Int16Array;
-  /** Metric of the source router's OSPF route; -1 where OSPF does not bring it. */
-  readonly cost: Int32Array;
-  /** 1: both ways arrive, and not over the same routers. */
-  readonly lopsided: Uint8Array;
-}
-
-/** One cell in words and numbers. */
-export interface Cell {
-  readonly there: Fate;
-  readonly back: Fate;
-  readonly hops: number | null;
-  readonly cost: number | null;
-  readonly lopsided: boolean;
-}
-
-/** The cell of a row and a column, by their places. */
-export function cellAt(m: Matrix, row: number, column: number): Cell {
-  const at = row * m.columns.length + column;
-  const known = (n: number | undefined): number | null => (n === undefined || n < 0 ? null : n);
-  return {
-    there: fateOfBits(m.there[at] ?? 0),
-    back: fateOfBits(m.back[at] ?? 0),
-    hops: known(m.hops[at]),
-    cost: known(m.cost[at]),
-    lopsided: m.lopsided[at] === 1,
-  };
-}
+/** A matrix of addresses. */
+export type Matrix = MatrixOf<Address>;
 
 /** Addresses of the loopbacks of a design's family, router by router. */
 export const loopbacks = (p: Prediction): Address[] => p.design.routers.flatMap((_, n) => loopbacksOf(p.design, n));

@@ -6,7 +6,8 @@ import { formatAddress, holds, isSix, parseAddress, type Address, type Prefix } 
 import { predictFamilies, type Prediction } from '../predict';
 import { recordedDocuments, recordedFolders, type RecordedCase, type RouterJson } from '../testing/recorded';
 import { prefixNumber } from '../documents/leaf-types';
-import { cellAt, loopbacks, matrixOf } from './matrix';
+import { loopbacks, matrixOf } from './matrix';
+import { cellAt } from './matrix-cells';
 
 const root = join(__dirname, '../../recorded');
 

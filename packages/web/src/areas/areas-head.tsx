@@ -1,9 +1,10 @@
 'use client';
 
 import type { ReactNode } from 'react';
-import { areaShows, type AreaShow } from '../model/address';
+import type { AreaShow } from '../model/address';
 import { go } from '../model/moving';
 import { useStore } from '../model/state';
+import { StageHead } from '../parts/stage-head';
 
 const showWords: Record<AreaShow, string> = {
   glance: 'At a glance',
@@ -18,16 +19,8 @@ const showWords: Record<AreaShow, string> = {
 export function AreasHead({ children }: { readonly children?: ReactNode }) {
   const show = useStore((s) => s.show);
   return (
-    <header className="flex flex-wrap items-center gap-x-3 gap-y-2 px-4 pt-3 pb-2">
-      <h1 className="text-xl">Areas</h1>
-      <span className="flex gap-1" role="group" aria-label="What of the areas">
-        {areaShows.map((s) => (
-          <button key={s} type="button" className="control" aria-pressed={s === show} onClick={() => go({ show: s })}>
-            {showWords[s]}
-          </button>
-        ))}
-      </span>
+    <StageHead title="Areas" label="What of the areas" views={showWords} chosen={show} onChoose={(to) => go({ show: to })}>
       {children}
-    </header>
+    </StageHead>
   );
 }

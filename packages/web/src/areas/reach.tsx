@@ -1,13 +1,14 @@
 'use client';
 
 import type { PrefixInArea } from '@gentle-compass/core/areas/prefix-forms';
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { AreaMap } from '../map/area-map';
 import { go } from '../model/moving';
 import { useStore } from '../model/state';
 import { AreaName } from '../parts/area-name';
 import type { AdvertisementView } from '../model/view';
 import { Panel, Section } from '../parts/panel';
+import { PrefixField } from '../parts/prefix-field';
 import { useAnswer } from '../parts/use-answer';
 import { count } from '../parts/words';
 import { workbench } from '../worker/client';
@@ -28,7 +29,9 @@ export function Reach() {
     <div className="stage">
       <div className="flex min-h-0 min-w-0 flex-1 flex-col">
         <AreasHead>
-          <PrefixField key={prefix} prefix={prefix} />
+          <span className="ml-auto">
+            <PrefixField key={prefix} word="Follow" label="Prefix to follow" prefix={prefix} />
+          </span>
         </AreasHead>
         <AreaMap
           view={view}
@@ -65,31 +68,6 @@ export function Reach() {
         )}
       </Panel>
     </div>
-  );
-}
-
-/** The prefix that is followed; Enter follows another one. */
-function PrefixField({ prefix }: { readonly prefix: string | undefined }) {
-  const [text, setText] = useState(prefix ?? '');
-  return (
-    <form
-      className="ml-auto flex items-center gap-2 text-ink2"
-      onSubmit={(e) => {
-        e.preventDefault();
-        go({ prefix: text.trim() === '' ? undefined : text.trim(), lsa: undefined });
-      }}
-    >
-      <label className="flex items-center gap-2">
-        Follow
-        <input
-          className="field w-48 font-mono text-xs text-ink"
-          aria-label="Prefix to follow"
-          placeholder="prefix, then Enter"
-          value={text}
-          onChange={(e) => setText(e.target.value)}
-        />
-      </label>
-    </form>
   );
 }
 

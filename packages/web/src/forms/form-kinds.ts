@@ -177,7 +177,7 @@ function said(fields: readonly FormField[], values: FormValues, parts: Expecting
       if (typeof p === 'string' && !fields.find((f) => f.id === id)?.optional) return undefined;
       continue;
     }
-    if (typeof p === 'string') out.push(value);
+    if (typeof p === 'string') out.push(quoted(value));
     else out.push(p.word, ...(p.flag ? [] : [quoted(value)]));
   }
   return out;

@@ -73,6 +73,11 @@ test.each(Object.entries(whole))(
   },
 );
 
+test('a group with spaces in its name is one word of the line', () => {
+  const typed = { name: 'far', kind: 'reach', from: 'far labs', to: 'kelp-1' };
+  expect(formKinds.expectation.line(typed)).toBe('expect "far" reach "far labs" kelp-1');
+});
+
 test('an expectation is stated in a form, tried, and changed in the same form', async () => {
   await show({ name: 'expectation', values: {} });
   expect(within(preview()).getByText(/stands here as soon as enough is said/)).toBeInTheDocument();

@@ -1,6 +1,7 @@
 import type { Absence } from '@gentle-compass/core/areas/absence';
 import type { LostWay } from '@gentle-compass/core/evidence/lost-ways';
 import type { TreeMove, TreeRouter } from '@gentle-compass/core/evidence/tree';
+import type { MatrixOf } from '@gentle-compass/core/reach/matrix-cells';
 import type { Fate } from '@gentle-compass/core/reach/trace';
 import type { RouteRow, ChangeSummary } from './view';
 
@@ -91,18 +92,8 @@ export interface NoTrace {
   readonly fault: string;
 }
 
-/** A matrix as it comes to the page: numbers are handed over, not copied. */
-export interface MatrixView {
-  readonly rows: readonly MatrixEnd[];
-  readonly columns: readonly MatrixEnd[];
-  /** Places in `fates`. */
-  readonly there: Uint8Array;
-  readonly back: Uint8Array;
-  readonly hops: Int16Array;
-  readonly cost: Int32Array;
-  readonly lopsided: Uint8Array;
-  readonly milliseconds: number;
-}
+/** A matrix as it comes to the page: its numbers are handed over, not copied. */
+export type MatrixView = MatrixOf<MatrixEnd>;
 /** A row or column of a matrix. */
 export interface MatrixEnd {
   readonly address: string;
@@ -113,9 +104,6 @@ export interface MatrixEnd {
   /** The name of its site: that of the router without its number. */
   readonly site: string;
 }
-
-/** What each of the ends of a matrix may be. */
-export type MatrixSide = string;
 
 export interface TreeView {
   readonly areas: readonly string[];
@@ -130,22 +118,4 @@ export interface CostTrial extends ChangeSummary {
   readonly line: string;
   readonly title: string;
   readonly moves: readonly TreeMove[];
-}
-
-/** What becomes of one expectation, in all that is to be known of it. */
-export interface ExpectedView {
-  readonly name: string;
-  readonly kind: string;
-  readonly under: string;
-  readonly family: 4 | 6;
-  readonly holds: boolean;
-  readonly message: string;
-  readonly tried: number;
-  readonly untried: boolean;
-  /** Failures that break it, as they are typed; the empty text: it is broken as the network is. */
-  readonly brokenBy: readonly string[];
-  readonly pair: { readonly from: string; readonly to: string } | null;
-  readonly routers: readonly string[];
-  /** What is expected, as it is typed. */
-  readonly line: string;
 }

@@ -1,5 +1,5 @@
 import { fateOfBits } from '@gentle-compass/core/reach/fates';
-import type { Fate } from '@gentle-compass/core/reach/trace';
+import { cellAt, type Cell } from '@gentle-compass/core/reach/matrix-cells';
 import type { MatrixEnd, MatrixView } from '../model/reach-view';
 import { byName } from '../parts/words';
 
@@ -20,14 +20,9 @@ export const kindWords: Readonly<Record<CellKind, { readonly sign: string; reado
   looping: { sign: '↻', title: 'In a circle', words: 'It comes back to a router that it passed.' },
 };
 
-/** One cell, in words and numbers. */
-export interface CellView {
+/** One cell, with what is told of it in one sign. */
+export interface CellView extends Cell {
   readonly kind: CellKind;
-  readonly there: Fate;
-  readonly back: Fate;
-  readonly hops: number | null;
-  readonly cost: number | null;
-  readonly lopsided: boolean;
 }
 
 /** What is told of a cell in one sign, by its place. */
@@ -37,13 +32,10 @@ function kindAt(m: MatrixView, n: number): CellKind {
   return m.back[n] !== 1 ? 'oneway' : m.lopsided[n] === 1 ? 'lopsided' : 'both';
 }
 
-export function cellOf(m: MatrixView, row: number, column: number): CellView {
-  const n = row * m.columns.length + column;
-  const [there, back] = [fateOfBits(m.there[n] ?? 2), fateOfBits(m.back[n] ?? 2)];
-  const lopsided = m.lopsided[n] === 1;
-  const known = (x: number | undefined): number | null => (x === undefined || x < 0 ? null : x);
-  return { kind: kindAt(m, n), there, back, hops: known(m.hops[n]), cost: known(m.cost[n]), lopsided };
-}
+export const cellOf = (m: MatrixView, row: number, column: number): CellView => ({
+  ...cellAt(m, row, column),
+  kind: kindAt(m, row * m.columns.length + column),
+});
 
 /** What stands in a cell: the cost where it arrives both ways, else a sign. Of the same address nothing. */
 export function cellText(m: MatrixView, row: number, column: number): string {
@@ -121,5 +113,5 @@ export function blocksOf(m: MatrixView, grouping: 'area' | 'site'): { readonly n
       : [{ from: names[Math.floor(n / names.length)] ?? '', to: names[n % names.length] ?? '', both: both[n] ?? 0, all: count }];
   });
   blocks.sort((a, b) => a.both / a.all - b.both / b.all || byName(a.from, b.from) || byName(a.to, b.to));
-  return { names, rows: blocks.slice(0, 40) };
+  return { names, rows: blocks };
 }

@@ -176,21 +176,24 @@ export function MatrixPage() {
               <button type="button" className="control" data-main onClick={() => traceTo(ends.row?.address ?? '', ends.column?.address ?? '')}>
                 Trace
               </button>
-              <button
-                type="button"
-                className="control"
-                onClick={() =>
-                  expectThis({
-                    name: `${endName(ends.row)} ${chosen.there === 'delivered' ? 'reaches' : 'does not reach'} ${endName(ends.column)}`,
-                    kind: chosen.there === 'delivered' ? 'reach' : 'no-reach',
-                    from: ends.row?.address ?? '',
-                    to: ends.column?.address ?? '',
-                    ...(chosen.there === 'delivered' && chosen.back !== 'delivered' ? { oneWay: 'yes' } : {}),
-                  })
-                }
-              >
-                Expect this
-              </button>
+              {/* By which exit it is to leave, its trace says. */}
+              {chosen.kind !== 'leaves' && (
+                <button
+                  type="button"
+                  className="control"
+                  onClick={() =>
+                    expectThis({
+                      name: `${endName(ends.row)} ${chosen.there === 'delivered' ? 'reaches' : 'does not reach'} ${endName(ends.column)}`,
+                      kind: chosen.there === 'delivered' ? 'reach' : 'no-reach',
+                      from: ends.row?.address ?? '',
+                      to: ends.column?.address ?? '',
+                      ...(chosen.there === 'delivered' && chosen.back !== 'delivered' ? { oneWay: 'yes' } : {}),
+                    })
+                  }
+                >
+                  Expect this
+                </button>
+              )}
             </div>
           </>
         ) : (

@@ -43,7 +43,6 @@ const matrix: MatrixView = (() => {
     hops: Int16Array.from(column(2)),
     cost: Int32Array.from(column(3)),
     lopsided: Uint8Array.from(column(4)),
-    milliseconds: 1,
   };
 })();
 

@@ -6,6 +6,7 @@ import { useStore } from '../model/state';
 import type { HolderRow } from '../model/reach-view';
 import { LineTable } from '../parts/line-table';
 import { Panel, Section } from '../parts/panel';
+import { PrefixField } from '../parts/prefix-field';
 import { TableOut } from '../parts/table-out';
 import { useAnswer } from '../parts/use-answer';
 import { workbench } from '../worker/client';
@@ -60,7 +61,7 @@ export function PrefixPage() {
           <WhatIsDown />
         </RoutesHead>
         <div className="flex flex-wrap items-center gap-2 px-4 pb-2">
-          <PrefixField key={asked} prefix={asked} subnets={view.segments.flatMap((s) => s.subnets)} />
+          <PrefixField key={asked} word="Prefix" label="Prefix to look for" prefix={asked} />
           {rows && (
             <span className="flex gap-1" role="group" aria-label="Which routers">
               {(['all', 'has', 'lacks'] as const).map((k) => (
@@ -173,34 +174,3 @@ export function PrefixPage() {
 
 /** A kind of route that can be expected; others are not said. */
 const typeOf = (r: HolderRow): string => (/^(intra|inter|external|nssa)/.test(r.row?.type ?? '') ? (r.row?.type ?? '') : '');
-
-function PrefixField({ prefix, subnets }: { readonly prefix: string; readonly subnets: readonly string[] }) {
-  const [text, setText] = useState(prefix);
-  return (
-    <form
-      className="flex items-center gap-2 text-ink2"
-      onSubmit={(e) => {
-        e.preventDefault();
-        go({ prefix: text.trim() === '' ? undefined : text.trim() });
-      }}
-    >
-      <label className="flex items-center gap-2">
-        Prefix
-        <input
-          className="field w-40 font-mono text-xs text-ink"
-          aria-label="Prefix to look for"
-          list="known-subnets"
-          placeholder="prefix, then Enter"
-          autoComplete="off"
-          value={text}
-          onChange={(e) => setText(e.target.value)}
-        />
-      </label>
-      <datalist id="known-subnets">
-        {[...new Set(subnets)].slice(0, 400).map((s) => (
-          <option key={s} value={s} />
-        ))}
-      </datalist>
-    </form>
-  );
-}

@@ -1,9 +1,10 @@
 'use client';
 
 import type { ReactNode } from 'react';
-import { routeLooks, type RouteLook } from '../model/address';
+import type { RouteLook } from '../model/address';
 import { go } from '../model/moving';
 import { useStore } from '../model/state';
+import { StageHead } from '../parts/stage-head';
 
 const lookWords: Record<RouteLook, string> = {
   tables: 'Tables',
@@ -22,19 +23,11 @@ export function WhatIsDown() {
 }
 
 /** The head of every view of this stage: its name, the way to the others, and what is particular to it. */
-export function RoutesHead({ title = 'Routes', children }: { readonly title?: string; readonly children?: ReactNode }) {
+export function RoutesHead({ children }: { readonly children?: ReactNode }) {
   const look = useStore((s) => s.look);
   return (
-    <header className="flex flex-wrap items-center gap-x-3 gap-y-2 px-4 pt-3 pb-2">
-      <h1 className="text-xl whitespace-nowrap">{title}</h1>
-      <span className="flex flex-wrap gap-1" role="group" aria-label="What of the routes">
-        {routeLooks.map((s) => (
-          <button key={s} type="button" className="control" aria-pressed={s === look} onClick={() => go({ look: s })}>
-            {lookWords[s]}
-          </button>
-        ))}
-      </span>
+    <StageHead title="Routes" label="What of the routes" views={lookWords} chosen={look} onChoose={(to) => go({ look: to })}>
       {children}
-    </header>
+    </StageHead>
   );
 }

@@ -18,6 +18,9 @@ import { RoutesHead, WhatIsDown } from './routes-head';
 import { WhyAbsent } from './said';
 import { expectThis, stepTo, traceTo } from './steps';
 
+/** Other addresses of the source’s router that are told at once. */
+const otherSources = 24;
+
 /** Where packets go on the map, there and back. */
 function waysOf(t: TraceView): Map<string, Way> {
   const out = new Map<string, Way>(t.there.lines.map((l) => [l, 'there']));
@@ -195,10 +198,11 @@ function Traced({ t, from }: { readonly t: TraceView; readonly from: string }) {
   const [mend, setMend] = useState<number | undefined>(undefined);
   const expectation = {
     name: `${from} reaches ${t.to}`,
-    kind: t.there.fate === 'delivered' || t.there.fate === 'partly' ? 'reach' : 'no-reach',
+    kind: t.there.fate === 'dropped' || t.there.fate === 'looping' ? 'no-reach' : 'reach',
     from: t.chosen ? t.from : from,
     to: t.to,
     ...(oneWay ? { oneWay: 'yes' } : {}),
+    ...(t.there.fate === 'leaves' ? { leavesBy: exitOf(t) } : {}),
   };
   return (
     <>
@@ -268,7 +272,7 @@ function Traced({ t, from }: { readonly t: TraceView; readonly from: string }) {
           <ul>
             {t.sources
               .filter((s) => s.address !== t.from)
-              .slice(0, 24)
+              .slice(0, otherSources)
               .map((s) => (
                 <li key={s.address} className="flex items-baseline gap-2 border-b border-fine py-0.5">
                   <button type="button" className="link font-mono text-xs" onClick={() => traceTo(s.address, t.to)}>
@@ -284,6 +288,7 @@ function Traced({ t, from }: { readonly t: TraceView; readonly from: string }) {
                 </li>
               ))}
           </ul>
+          {t.sources.length - 1 > otherSources && <p className="text-ink2">and {t.sources.length - 1 - otherSources} more</p>}
         </Section>
       )}
     </>
@@ -333,6 +338,12 @@ function Branch({ b, n }: { readonly b: BranchView; readonly to: string; readonl
       ) : null}
     </div>
   );
+}
+
+/** Where a packet leaves the design, as a router and its interface. */
+function exitOf(t: TraceView): string {
+  const last = t.there.branches[0]?.hops.at(-1);
+  return last ? `${last.router}/${last.iface}` : '';
 }
 
 /** The trace as text, line by line. */

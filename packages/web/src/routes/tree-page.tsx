@@ -1,6 +1,8 @@
 'use client';
 
+import { formatAddress } from '@gentle-compass/core/prefix/address';
 import { useMemo, useState } from 'react';
+import { areaId } from '@gentle-compass/core/documents/leaf-types';
 import type { TreeRouter } from '@gentle-compass/core/evidence/tree';
 import { AreaMap } from '../map/area-map';
 import { enterLine } from '../model/history';
@@ -17,6 +19,16 @@ import { RoutesHead, WhatIsDown } from './routes-head';
 const stepsOf = (t: TreeRouter): readonly { readonly place: string; readonly cost: number }[] =>
   t.edges.filter((e) => e.iface !== '').map((e) => ({ place: `${e.from}/${e.iface}`, cost: e.cost }));
 
+/** Rows of the list at once. */
+const listed = 400;
+/** Moves that are told at once. */
+const told = 60;
+
+const lastStep = (t: TreeRouter): string =>
+  t.edges.length === 0
+    ? 'the root'
+    : t.edges.map((e) => `${e.cost} from ${e.from}${e.iface === '' ? ' (virtual link)' : e.lan === undefined ? '' : ' over a LAN'}`).join('; ');
+
 /** A router's shortest-path tree: on the map with costs adding up, and as a list; what another cost would move in it. */
 export function TreePage() {
   const view = useStore((s) => s.view);
@@ -26,7 +38,7 @@ export function TreePage() {
   const [place, setPlace] = useState<string | undefined>(undefined);
   const [text, setText] = useState('');
   const name = view?.routers.find((r) => r.name === router && r.areas.length > 0)?.name ?? view?.routers.find((r) => r.areas.length > 0)?.name ?? '';
-  const dotted = area === undefined ? undefined : view?.areas.find((a) => a.id === dottedOf(area))?.id;
+  const dotted = area === undefined ? undefined : view?.areas.find((a) => a.id === formatAddress(area))?.id;
   const tree = useAnswer(() => workbench().routes.tree(name, dotted), [name, dotted, view, failure]);
   const step = tree?.tree.flatMap(stepsOf).find((s) => s.place === place);
   const cost = /^\d{1,5}$/.test(text.trim()) && Number(text) >= 1 && Number(text) <= 65_535 ? Number(text) : undefined;
@@ -68,7 +80,7 @@ export function TreePage() {
                 type="button"
                 className="control"
                 aria-pressed={a === tree?.area}
-                onClick={() => go({ router: name, area: numberOf(a) })}
+                onClick={() => go({ router: name, area: areaId.read(a) })}
               >
                 {areaName(a)}
               </button>
@@ -140,12 +152,13 @@ export function TreePage() {
                       { name: 'then', kind: 'number' },
                       { name: 'over', kind: 'words' },
                     ]}
-                    rows={trial.moves.slice(0, 60).map((m) => ({
+                    rows={trial.moves.slice(0, told).map((m) => ({
                       key: m.router,
                       cells: [m.router, m.before, m.after, listWords(m.overAfter)],
                     }))}
                   />
                 )}
+                {trial.moves.length > told && <p className="text-ink2">and {trial.moves.length - told} more; the map shows all of them</p>}
                 <button
                   type="button"
                   className="control mt-2"
@@ -168,44 +181,32 @@ export function TreePage() {
             <p className="text-ink2">
               inside {tree ? areaName(tree.area) : 'its area'}, nearest first. Choose one to try another cost of the last step to it.
             </p>
-            <table className="mt-1 w-full" aria-label="The tree, nearest first">
-              <thead className="text-ink2">
-                <tr>
-                  <th scope="col" className="py-0.5 pr-2 text-right font-normal">
-                    cost
-                  </th>
-                  <th scope="col" className="text-left font-normal">
-                    router
-                  </th>
-                  <th scope="col" className="text-left font-normal">
-                    last step
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                {(tree?.tree ?? []).slice(0, 400).map((t) => (
-                  <tr key={t.router} className="border-t border-fine align-baseline">
-                    <td className="py-0.5 pr-2 text-right font-mono text-[12.5px]">{t.distance}</td>
-                    <td>
-                      {stepsOf(t).length === 0 ? (
-                        t.router
-                      ) : (
-                        <button type="button" className="link text-left" onClick={() => choose(t)}>
-                          {t.router}
-                        </button>
-                      )}
-                    </td>
-                    <td className="text-ink2">
-                      {t.edges.length === 0
-                        ? 'the root'
-                        : t.edges
-                            .map((e) => `${e.cost} from ${e.from}${e.iface === '' ? ' (virtual link)' : e.lan === undefined ? '' : ' over a LAN'}`)
-                            .join('; ')}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <NumberTable
+              label="The tree, nearest first"
+              className="mt-1"
+              columns={[
+                { name: 'cost', kind: 'number', width: 52 },
+                { name: 'router', kind: 'name' },
+                { name: 'last step', kind: 'words' },
+              ]}
+              rows={(tree?.tree ?? []).slice(0, listed).map((t) => ({
+                key: t.router,
+                cells: [
+                  t.distance,
+                  stepsOf(t).length === 0 ? (
+                    t.router
+                  ) : (
+                    <button key="choose" type="button" className="link text-left" onClick={() => choose(t)}>
+                      {t.router}
+                    </button>
+                  ),
+                  <span key="step" className="text-ink2">
+                    {lastStep(t)}
+                  </span>,
+                ],
+              }))}
+            />
+            {tree && tree.tree.length > listed && <p className="text-ink2">and {tree.tree.length - listed} more; the map shows all of them</p>}
             <Section title="What it is not">
               <p className="text-ink2">
                 Prefixes of other areas and from outside hang on the border and boundary routers in it; the tables show them.
@@ -217,6 +218,3 @@ export function TreePage() {
     </div>
   );
 }
-
-const dottedOf = (area: number): string => [24, 16, 8, 0].map((s) => (area >>> s) & 255).join('.');
-const numberOf = (dotted: string): number => dotted.split('.').reduce((n, x) => n * 256 + Number(x), 0);

@@ -1,9 +1,10 @@
 'use client';
 
 import type { ReactNode } from 'react';
-import { summaryParts, type SummaryPart } from '../model/address';
+import type { SummaryPart } from '../model/address';
 import { go } from '../model/moving';
 import { useStore } from '../model/state';
+import { StageHead } from '../parts/stage-head';
 
 const partWords: Record<SummaryPart, string> = {
   ruler: 'Areas',
@@ -16,16 +17,8 @@ const partWords: Record<SummaryPart, string> = {
 export function SummariesHead({ children }: { readonly children?: ReactNode }) {
   const part = useStore((s) => s.part);
   return (
-    <header className="flex flex-wrap items-center gap-x-3 gap-y-2 px-4 pt-3 pb-2">
-      <h1 className="text-xl">Summaries</h1>
-      <span className="flex gap-1" role="group" aria-label="What of the summaries">
-        {summaryParts.map((s) => (
-          <button key={s} type="button" className="control" aria-pressed={s === part} onClick={() => go({ part: s })}>
-            {partWords[s]}
-          </button>
-        ))}
-      </span>
+    <StageHead title="Summaries" label="What of the summaries" views={partWords} chosen={part} onChoose={(to) => go({ part: to })}>
       {children}
-    </header>
+    </StageHead>
   );
 }

@@ -72,7 +72,6 @@ export class ReachDesk {
   async matrix(rows: string, columns: string, report: (done: number, of: number) => void): Promise<MatrixView | null> {
     const { held } = this;
     const mine = ++this.matrices;
-    const start = performance.now();
     const p = this.shown;
     const [from, to] = [this.addresses(p, rows), this.addresses(p, columns)];
     const steps = makingMatrix(p, from, to);
@@ -93,16 +92,7 @@ export class ReachDesk {
     if (!m || mine !== this.matrices) return null;
     const f = forwardingOf(p);
     const { there, back, hops, cost, lopsided } = m;
-    const view = {
-      rows: matrixEnds(f, from),
-      columns: matrixEnds(f, to),
-      there,
-      back,
-      hops,
-      cost,
-      lopsided,
-      milliseconds: performance.now() - start,
-    };
+    const view = { ...m, rows: matrixEnds(f, from), columns: matrixEnds(f, to) };
     return transfer(view, [there.buffer, back.buffer, hops.buffer, cost.buffer, lopsided.buffer]);
   }
 
@@ -115,11 +105,6 @@ export class ReachDesk {
   expected(): ExpectationResult[] {
     this.held.check();
     return [...this.held.expectations];
-  }
-
-  /** Expectations as they are written. */
-  written(): Expectation[] {
-    return [...this.held.now.design.settings.expectations];
   }
 
   /**
