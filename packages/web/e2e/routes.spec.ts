@@ -212,3 +212,37 @@ test('one prefix in all routers with what is folded where; tables side by side; 
   await tree.getByRole('button', { name: /^cost 99 on east\/to-gate/ }).click();
   await expect(page.getByTestId('change-strip')).toContainText('cost 99 on east/to-gate');
 });
+
+test('five thousand routes: every key counts, the list keeps its place and its focus; what leaves is expected to leave there', async ({ page }) => {
+  const c = campus()
+    .router('tern-1', '10.96.0.1', 0, { redistribution: [{ source: 'static' }] })
+    .router('tern-2', '10.96.0.2', 0)
+    .router('tern-3', '10.96.0.3', 0)
+    .cable('tern-1', 'tern-2', '10.96.1.0', 0)
+    .cable('tern-2', 'tern-3', '10.96.1.2', 0)
+    .port('tern-1', 'out', '203.0.113.1/30', null)
+    .static('tern-1', '198.51.100.0/24', '203.0.113.2');
+  for (let n = 0; n < 5_000; n++) c.static('tern-1', `10.${100 + (n >> 8)}.${n & 255}.0/24`, 'blackhole');
+  await openFresh(page, '/?stage=routes');
+  await bring(
+    page,
+    c.documents().map((d) => ({ name: d.file, content: JSON.stringify(d.tree) })),
+  );
+  await page.getByRole('button', { name: /^tern-3/ }).click();
+  // Three loopbacks, two cables, what is reached outside, and all that is dropped there.
+  await expect(page.getByText('5006 routes')).toBeVisible();
+  await page.getByRole('table').getByRole('row').nth(1).focus();
+  for (let n = 0; n < 150; n++) await page.keyboard.press('ArrowDown');
+  const focused = page.locator('[role=row]:focus');
+  await expect(focused).toHaveAttribute('aria-rowindex', '152');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('complementary', { name: 'Why' })).toBeVisible();
+  await expect(focused).toHaveAttribute('aria-rowindex', '152');
+  await page.getByLabel('Narrow the routes').fill('inside 10.101.0.0/16');
+  await expect(page.getByText('256 of 5006 routes')).toBeVisible();
+  await follow(page, 'tern-3', '198.51.100.9');
+  await expect(panel(page, 'What becomes of it').getByRole('heading', { level: 2 })).toHaveText('It leaves the design');
+  await panel(page, 'What becomes of it').getByRole('button', { name: 'Expect this' }).click();
+  await expect(page.getByTestId('form-preview')).toContainText('leaves-by tern-1/out');
+  await expect(page.getByTestId('form-preview')).toContainText('It holds in the network as it is.');
+});

@@ -45,15 +45,18 @@ export function RovingList({
     if (at >= 0) list.scrollToIndex(at, { align: 'auto' });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the list goes where another row was chosen, and nowhere else
   }, [at]);
+  // A row that the keys went to and that is still to be drawn: the next key goes on from there, however fast they come.
+  const wished = useRef<number | undefined>(undefined);
   const keys = (e: KeyboardEvent): void => {
     if (e.ctrlKey || e.metaKey || e.altKey) return;
     const held = e.target instanceof Element ? e.target.closest('[data-row]')?.getAttribute('data-row') : undefined;
-    const from = held === undefined || held === null ? at : Number(held);
+    const from = wished.current ?? (held === undefined || held === null ? at : Number(held));
     const next = { ArrowDown: from + 1, ArrowUp: from - 1, PageDown: from + page, PageUp: from - page, Home: 0, End: count - 1 }[e.key];
     if (next === undefined || count === 0) return;
     e.preventDefault();
     const to = Math.max(0, Math.min(count - 1, next));
     if (to === from) return;
+    wished.current = to;
     list.scrollToIndex(to, { align: 'auto' });
     onMove(to);
     // The row may only now come into sight.
@@ -62,7 +65,7 @@ export function RovingList({
   const { as: Inner = 'ul', className = '', ...rest } = inner ?? {};
   const stop = at >= 0 && at < count ? at : 0;
   return (
-    <div ref={scroller} {...box} onKeyDown={keys}>
+    <div ref={scroller} {...box} onKeyDown={keys} onFocus={() => (wished.current = undefined)}>
       <Inner {...rest} className={`relative ${className}`} style={{ height: list.getTotalSize() }}>
         {list.getVirtualItems().map((v) => row(v.index, v.start, { 'data-row': v.index, tabIndex: v.index === stop ? 0 : -1 }))}
       </Inner>
