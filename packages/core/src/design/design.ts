@@ -86,6 +86,15 @@ export interface StaticNeighbor {
   readonly address: Address;
   readonly priority: number;
   readonly cost: number | undefined;
+  /** Seconds between hellos to a neighbour that is down (RFC 2328 C.5). */
+  readonly poll: number;
+}
+
+/** How a BFD session is asked for (RFC 5880 §6.8.1): intervals in microseconds. */
+export interface BfdTimers {
+  readonly multiplier: number;
+  readonly send: number;
+  readonly receive: number;
 }
 
 /** OSPF on one interface: RFC 2328 §9 and appendix C.3. Intervals in seconds. */
@@ -110,6 +119,7 @@ export interface OspfInterface {
   readonly advertise: readonly Prefix[] | undefined;
   readonly loopbackAs: 'host' | 'subnet';
   readonly bfd: boolean;
+  readonly bfdTimers: BfdTimers;
   /** Version 3: which of several processes on one link a packet is for (RFC 5340 §2.4). */
   readonly instanceId: number;
   /** Leaves that the document wrote, and those that the router's profile gives; everything else is a standard's. */
@@ -193,6 +203,22 @@ export interface ExternalRange {
   readonly tag: number;
 }
 
+/**
+ * How long a router waits before it calculates, in ms: by RFC 8405's states, by a first delay and a hold that doubles while
+ * changes keep coming, or always the same.
+ */
+export type SpfSchedule =
+  | {
+      readonly kind: 'back-off';
+      readonly initial: number;
+      readonly short: number;
+      readonly long: number;
+      readonly holdDown: number;
+      readonly timeToLearn: number;
+    }
+  | { readonly kind: 'doubling'; readonly first: number; readonly hold: number; readonly maximum: number }
+  | { readonly kind: 'fixed'; readonly delay: number };
+
 /** What the processes of both versions of the protocol have in common: `ospf` of RFC 9129. */
 export interface OspfProcess extends ProcessChoices {
   readonly at: DocumentPath;
@@ -201,6 +227,7 @@ export interface OspfProcess extends ProcessChoices {
   readonly explicitRouterId: Ipv4 | undefined;
   readonly preference: { readonly intra: number; readonly inter: number; readonly external: number };
   readonly stubRouter: boolean;
+  readonly spfSchedule: SpfSchedule;
   readonly areas: readonly Area[];
   readonly activation: readonly ActivationRule[];
   readonly redistribution: readonly Redistribution[];

@@ -107,6 +107,7 @@ const ofOspfInterface: Judgements<OspfInterface> = {
   dead: 'own',
   retransmit: 'shown',
   transmitDelay: 'shown',
+  bfdTimers: 'shown',
   staticNeighbors: 'own',
   authentication: 'own',
   // Prefixes that OSPF advertises itself are not redistributed again.
@@ -163,6 +164,7 @@ const ofProcess: Judgements<OspfProcess> = {
   referenceBandwidth: 'own',
   paths: 'own',
   stubRouter: 'own',
+  spfSchedule: 'shown',
   areas: eachOf(by(ofArea), (o) => o.areas),
   activation: 'own',
   activationOrder: 'own',

@@ -1,5 +1,8 @@
 import { deadFor, givenTo, type Defaults } from './defaults';
-import type { Area, Interface, OspfInterface } from './design';
+import type { Area, BfdTimers, Interface, OspfInterface } from './design';
+
+/** Once a second, three times: what RFC 9314 gives where nothing is written. */
+export const plainBfdTimers: BfdTimers = { multiplier: 3, send: 1_000_000, receive: 1_000_000 };
 
 /** An OSPF interface that an activation rule turned on: nothing about it is written. */
 export function plainOspfInterface(iface: Pick<Interface, 'name' | 'kind'>, defaults: Defaults, passive = false): OspfInterface {
@@ -24,6 +27,7 @@ export function plainOspfInterface(iface: Pick<Interface, 'name' | 'kind'>, defa
     advertise: undefined,
     loopbackAs: plain.loopbackAs,
     bfd: false,
+    bfdTimers: plainBfdTimers,
     instanceId: 0,
     written: new Set(),
     given: givenTo(plain.given, timers.given),

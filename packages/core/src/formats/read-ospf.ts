@@ -5,6 +5,7 @@ import {
   type ActivationRule,
   type Area,
   type AreaRange,
+  type BfdTimers,
   type DefaultRoute,
   type ExternalRange,
   type Interface,
@@ -12,6 +13,7 @@ import {
   type OspfInterface,
   type OtherRoute,
   type Redistribution,
+  type SpfSchedule,
   type StaticNeighbor,
   type VirtualLink,
 } from '../design/design';
@@ -32,6 +34,7 @@ import {
   typedPrefix,
 } from '../documents/leaf-types';
 import { deadFor, givenTo, type Defaults } from '../design/defaults';
+import { plainBfdTimers } from '../design/plain';
 import { readAuthentication, type KeyChains } from './read-authentication';
 
 /** What an OSPF process is read beside: the router's key chains, its interfaces, and what holds where nothing is written. */
@@ -60,6 +63,8 @@ interface ProcessSurroundings extends OspfSurroundings {
 }
 
 const seconds = integer(1, 65_535);
+const microseconds = integer(1, 0xffff_ffff);
+const milliseconds = integer(0, 3_600_000);
 const octet = integer(0, 255);
 const cost16 = integer(1, 65_535);
 /** Most lists are not written: one serves for them all. */
@@ -98,10 +103,42 @@ function readStaticNeighbors(c: Cursor, { address: addresses }: FamilyLeaves): r
     const address = n.leaf('identifier', addresses);
     const priority = n.leaf('priority', octet) ?? 1;
     const cost = n.leaf('cost', cost16);
-    n.known('poll-interval');
-    if (address !== undefined) out.push({ address, priority, cost });
+    const poll = n.leaf('poll-interval', seconds) ?? 120;
+    if (address !== undefined) out.push({ address, priority, cost, poll });
   }
   return out;
+}
+
+function readBfdTimers(c: Cursor): BfdTimers {
+  const both = c.leaf('min-interval', microseconds);
+  return {
+    multiplier: c.leaf('local-multiplier', integer(1, 255)) ?? plainBfdTimers.multiplier,
+    send: c.leaf('desired-min-tx-interval', microseconds) ?? both ?? plainBfdTimers.send,
+    receive: c.leaf('required-min-rx-interval', microseconds) ?? both ?? plainBfdTimers.receive,
+  };
+}
+
+/** When a process calculates: `spf-schedule` of our own module, else RFC 8405 with its values or those of `ietf-spf-delay`. */
+function readSpfSchedule(own: Cursor | undefined, standard: Cursor | undefined): SpfSchedule {
+  const fixed = own?.leaf('fixed-delay', milliseconds);
+  if (fixed !== undefined) {
+    own?.known('first-delay', 'hold', 'maximum-hold');
+    return { kind: 'fixed', delay: fixed };
+  }
+  const first = own?.leaf('first-delay', milliseconds);
+  const hold = own?.leaf('hold', milliseconds);
+  const maximum = own?.leaf('maximum-hold', milliseconds);
+  const doubles = first !== undefined || hold !== undefined || maximum !== undefined;
+  const leaf = (name: string, plain: number): number => standard?.leaf(name, milliseconds) ?? plain;
+  const schedule: SpfSchedule = {
+    kind: 'back-off',
+    initial: leaf('initial-delay', 50),
+    short: leaf('short-delay', 200),
+    long: leaf('long-delay', 5000),
+    holdDown: leaf('hold-down', 10_000),
+    timeToLearn: leaf('time-to-learn', 500),
+  };
+  return doubles ? { kind: 'doubling', first: first ?? 0, hold: hold ?? 0, maximum: Math.max(maximum ?? 0, hold ?? 0) } : schedule;
 }
 
 function readInterface(c: Cursor, around: ProcessSurroundings, areaRequires: boolean | undefined): OspfInterface | undefined {
@@ -112,7 +149,6 @@ function readInterface(c: Cursor, around: ProcessSurroundings, areaRequires: boo
   const timers = around.defaults.timers[type];
   const hello = c.leaf('hello-interval', seconds);
   const bfd = c.child('bfd');
-  bfd?.known('local-multiplier', 'desired-min-tx-interval', 'required-min-rx-interval', 'min-interval');
   const suppression = c.leaf('prefix-suppression', flag);
   const out: OspfInterface = {
     at: c.at,
@@ -134,6 +170,7 @@ function readInterface(c: Cursor, around: ProcessSurroundings, areaRequires: boo
     advertise: c.leafList('advertise', around.leaves.prefix)?.map(bare),
     loopbackAs: c.leaf('loopback-as', words.loopbackAs) ?? plain.loopbackAs,
     bfd: bfd?.leaf('enabled', flag) ?? false,
+    bfdTimers: bfd ? readBfdTimers(bfd) : plainBfdTimers,
     instanceId: around.leaves.version === 3 ? (c.leaf('instance-id', octet) ?? 0) : 0,
     written: c.written(),
     given: givenTo(plain.given, timers.given),
@@ -301,8 +338,9 @@ export function readOspf(protocol: Cursor, version: 2 | 3, beside: OspfSurroundi
   if (!c || name === undefined) return undefined;
   const cost = c.child('auto-cost');
   const spf = c.child('spf-control');
-  spf?.known('ietf-spf-delay');
-  c.known('spf-schedule', 'database-control', 'graceful-restart', 'fast-reroute', 'node-tags');
+  const delays = spf?.child('ietf-spf-delay');
+  const schedule = c.child('spf-schedule');
+  c.known('database-control', 'graceful-restart', 'fast-reroute', 'node-tags');
   const stub = c.child('stub-router');
   stub?.known('always');
   const areas = readEach(c.child('areas')?.list('area', 'area-id') ?? nothing, (a) => readArea(a, around));
@@ -320,6 +358,7 @@ export function readOspf(protocol: Cursor, version: 2 | 3, beside: OspfSurroundi
     referenceBandwidth: cost?.leaf('reference-bandwidth', integer(1, 4_294_967)) ?? plain.referenceBandwidth,
     paths: spf?.leaf('paths', integer(1, 65_535)) ?? plain.paths,
     stubRouter: stub?.writes('always') ?? false,
+    spfSchedule: readSpfSchedule(schedule, delays),
     areas,
     activation: readActivation(c, around.leaves),
     activationOrder: c.leaf('activation-order', words.activationOrder) ?? plain.activationOrder,

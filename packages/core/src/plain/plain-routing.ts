@@ -17,7 +17,7 @@ import { settledDomain } from '../routes/virtual-links';
 import { HopList, shortestPathTree } from '../spf/shortest-path-tree';
 
 /** What one border router says into one area. */
-interface Said {
+export interface Said {
   readonly networks: readonly SummaryLsa[];
   readonly boundaries: readonly SummaryLsa[];
 }
@@ -81,14 +81,11 @@ export class PlainRouting extends Routing {
     for (const s of domain.borderRouters) {
       const areas = domain.areasOf(s).filter(into);
       if (areas.length === 0) continue;
-      const inside = insideRoutes(ownState(domain, s, []));
-      const writer = this.writerOf(s, inside);
-      const ways = [...inside.boundary.values()].flatMap((paths) => preferredPath(paths, s.instance.rfc1583Compatible) ?? []);
+      const telling = summariesOf(domain, s, insideRoutes(ownState(domain, s, [])));
       for (const a of areas) {
         const db = domain.database(s, a);
         if (!db) continue;
-        const settings = domain.areaOf(s, a);
-        const said = { networks: networkSummaries(writer, settings, inside.table.values()), boundaries: boundarySummaries(writer, settings, ways) };
+        const said = telling(a);
         if (!sameSaid(this.said.get(db)?.get(s.index), said)) news.push({ db, s, said });
       }
     }
@@ -101,19 +98,6 @@ export class PlainRouting extends Routing {
       }));
     }
     return news.length > 0;
-  }
-
-  private writerOf(s: Speaker, { hopList }: InsideRoutes): SummaryWriter {
-    return {
-      speaker: s.index,
-      routerId: s.routerId,
-      six: this.domain.six,
-      policies: s.router.policies,
-      rangeCost: s.instance.rangeCost,
-      areaOf: (a) => this.domain.areaOf(s, a),
-      isTransit: (a) => this.domain.isTransit(s, a),
-      leadsInto: (hops, a) => hops.some((h) => hopList.hops[h]?.port.area.id === a),
-    };
   }
 
   private moveBits(moved: readonly Speaker[]): void {
@@ -133,8 +117,27 @@ export class PlainRouting extends Routing {
   }
 }
 
+/** What a border router says into an area, by what it knows inside the system (RFC 2328 §12.4.3). */
+export function summariesOf(domain: Domain, s: Speaker, inside: InsideRoutes): (areaId: number) => Said {
+  const writer: SummaryWriter = {
+    speaker: s.index,
+    routerId: s.routerId,
+    six: domain.six,
+    policies: s.router.policies,
+    rangeCost: s.instance.rangeCost,
+    areaOf: (a) => domain.areaOf(s, a),
+    isTransit: (a) => domain.isTransit(s, a),
+    leadsInto: (hops, a) => hops.some((h) => inside.hopList.hops[h]?.port.area.id === a),
+  };
+  const ways = [...inside.boundary.values()].flatMap((paths) => preferredPath(paths, s.instance.rfc1583Compatible) ?? []);
+  return (a) => {
+    const settings = domain.areaOf(s, a);
+    return { networks: networkSummaries(writer, settings, inside.table.values()), boundaries: boundarySummaries(writer, settings, ways) };
+  };
+}
+
 /** Other routers that one reaches inside its part of an area. */
-function reachedIn(s: Speaker, db: AreaDatabase): RouterLsa[] {
+export function reachedIn(s: Speaker, db: AreaDatabase): RouterLsa[] {
   const graph = db.graph;
   const root = graph.vertexOfRouter.get(s.routerId);
   if (root === undefined) return [];

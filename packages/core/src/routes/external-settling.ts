@@ -1,19 +1,25 @@
-import { everything } from '../prefix/address';
-import { prefixId } from '../prefix/prefix-book';
 import type { Speaker } from '../adjacency/speakers';
 import { backbone } from '../design/design';
 import type { AreaDatabase } from '../lsdb/area-database';
 import type { Domain } from '../lsdb/domain';
-import { externalLsas, foldExternal, imports, importedRoutes, nssaLsas } from '../lsdb/external-lsa';
+import { imports } from '../lsdb/external-lsa';
 import type { ExternalLsa } from '../lsdb/lsa';
-import { translatedLsas, translates } from '../lsdb/nssa-translation';
 import type { RouterLsa } from '../lsdb/router-links';
 import { type Ipv4 } from '../prefix/ipv4';
 import { Groups } from '../segments/groups';
-import { externalRoutes, internalMatch, type ExternalContext, type InternalLookup } from './external';
-import { handing, preferenceOf, type HandingGround } from './handing-over';
-import { learns, prefixesInOspf, type LocalRoute } from './local-routes';
-import type { Route } from './route';
+import { type ExternalContext, type InternalLookup } from './external';
+import {
+  announced,
+  bestPreference,
+  keyOf,
+  nssaDefault,
+  nssaIds,
+  routesAmong,
+  translatedToo,
+  type Announcing,
+  type RouteLookup,
+} from './external-saying';
+import { learns, type LocalRoute } from './local-routes';
 import { mostRounds } from './rounds';
 
 /** What externals look back at, as things stand. */
@@ -36,7 +42,6 @@ interface NssaSaid {
 
 const word = (l: ExternalLsa): string =>
   `${l.type} ${l.adv} ${l.bits}/${l.length} ${l.metric} ${l.metricType} ${l.forwarding} ${l.tag} ${String(l.propagate)}`;
-const keyOf = (l: ExternalLsa): number => prefixId(l.bits, l.length);
 const sameWords = (x: readonly ExternalLsa[], y: readonly ExternalLsa[]): boolean =>
   x.length === y.length && x.map(word).join() === y.map(word).join();
 
@@ -128,7 +133,7 @@ export class Externals {
   }
 
   private nssaIds(s: Speaker): number[] {
-    return this.domain.areasOf(s).filter((a) => this.domain.areaOf(s, a).type === 'nssa');
+    return nssaIds(this.domain, s);
   }
 
   /** Type 7 advertisements of a router's NSSAs. */
@@ -140,74 +145,38 @@ export class Externals {
   }
 
   /** A router's OSPF routes to some prefixes only. */
-  private routesTo(ground: ExternalGround, s: Speaker, keys: ReadonlySet<number>): (key: number) => Route | undefined {
+  private routesTo(ground: ExternalGround, s: Speaker, keys: ReadonlySet<number>): RouteLookup {
     const { lookup, context } = ground.inside(s);
-    const wanted = (l: ExternalLsa): boolean => keys.has(keyOf(l));
-    const nssa = this.nssaAreas(s).map(({ area, lsas }) => ({ area, lsas: lsas.filter(wanted) }));
-    const external = externalRoutes(lookup, this.held(s).filter(wanted), nssa, context);
-    return (key) => external.get(key) ?? lookup(key);
+    return routesAmong(keys, lookup, this.held(s), this.nssaAreas(s), context);
   }
 
-  /** Local routes that win against each other and, where their preference is worse, against OSPF. */
-  private selectedLocals(ground: ExternalGround, s: Speaker): LocalRoute[] {
-    const best = new Map<number, LocalRoute>();
-    const all = ground.localRoutes(s);
-    // A next hop that OSPF brings: by a route inside the system, which what is announced here does not move.
-    const inside = all.some((r) => r.recursive) ? ground.inside(s).lookup : undefined;
-    const handed: HandingGround = {
-      speakers: this.domain.speakers,
-      localRoutes: (x) => ground.localRoutes(x),
-      ospfRoute: (x, key) => this.routesTo(ground, x, new Set([key]))(key),
+  /** How a router stands when it decides what it announces. */
+  private announcing(ground: ExternalGround, s: Speaker): Announcing {
+    return {
+      domain: this.domain,
+      speaker: s,
+      locals: ground.localRoutes(s),
+      inside: () => ground.inside(s).lookup,
+      routesTo: (keys) => this.routesTo(ground, s, keys),
+      handed: {
+        speakers: this.domain.speakers,
+        localRoutes: (x) => ground.localRoutes(x),
+        ospfRoute: (x, key) => this.routesTo(ground, x, new Set([key]))(key),
+      },
     };
-    for (const r of all) {
-      const over = handing(handed, s, r);
-      if (over.is !== 'stands') continue;
-      if (r.recursive && (!inside || r.nextHop === undefined || !internalMatch(inside, r.nextHop))) continue;
-      const old = best.get(r.key);
-      if (!old || r.preference < old.preference) best.set(r.key, over.tag === 0 ? r : { ...r, tag: over.tag });
-    }
-    const weak = [...best.values()].filter((r) => r.preference > bestPreference(s));
-    if (weak.length === 0) return [...best.values()];
-    const ospf = this.routesTo(ground, s, new Set(weak.map((r) => r.key)));
-    const loses = (r: LocalRoute): boolean => {
-      const route = ospf(r.key);
-      if (!route) return false;
-      return r.preference > preferenceOf(s, route);
-    };
-    const lost = new Set(weak.filter(loses));
-    return [...best.values()].filter((r) => !lost.has(r));
   }
 
   private announce(ground: ExternalGround, s: Speaker): void {
-    const { domain } = this;
-    const items = foldExternal(importedRoutes(s, this.selectedLocals(ground, s), prefixesInOspf(s)), s.instance.externalRanges, false);
-    const border = domain.isBorderRouter(s);
-    const outside = domain.areasOf(s).some((a) => domain.areaOf(s, a).type === 'normal');
+    const { five, sevens } = announced(this.announcing(ground, s));
     const kept = (this.said.get(s.index) ?? []).filter((l) => l.reason === 'translated');
-    this.put(s, outside ? [...externalLsas(s, items), ...kept] : []);
-    for (const a of this.nssaIds(s)) this.say(s, a, { own: nssaLsas(s, a, items, border) });
+    this.put(s, five ? [...five, ...kept] : []);
+    for (const [a, own] of sevens) this.say(s, a, { own });
   }
 
-  /** RFC 3101 §2.7: a type 7 default from a border router that is asked for one; never with the P bit. */
   private announceDefaults(s: Speaker): void {
     for (const a of this.nssaIds(s)) {
-      const area = this.domain.areaOf(s, a);
-      const own = this.nssa.get(a)?.get(s.index)?.own;
-      if (!area.nssaDefault || own?.some((l) => l.length === 0)) continue;
-      const lsa: ExternalLsa = {
-        type: 7,
-        adv: s.routerId,
-        id: 0,
-        speaker: s.index,
-        ...everything(this.domain.six),
-        metric: area.defaultCost,
-        metricType: area.nssaDefaultType,
-        forwarding: 0,
-        tag: 0,
-        propagate: false,
-        reason: 'nssa-default',
-      };
-      this.say(s, a, { default: [lsa] });
+      const lsas = nssaDefault(this.domain, s, a, this.nssa.get(a)?.get(s.index)?.own ?? []);
+      if (lsas) this.say(s, a, { default: lsas });
     }
   }
 
@@ -230,32 +199,21 @@ export class Externals {
   /** Translates for a router's NSSAs; true when it begins or ceases to. */
   private translate(ground: ExternalGround, s: Speaker): boolean {
     const { domain } = this;
-    const made: ExternalLsa[] = [];
-    let active = false;
-    const own = new Set((this.said.get(s.index) ?? []).filter((l) => l.reason !== 'translated').map(keyOf));
-    for (const { area, lsas } of this.nssaAreas(s)) {
-      const db = domain.database(s, area);
-      // An NSSA that is only configured, its interfaces all down, is none to translate for.
-      if (!db || !s.ports.some((p) => p.up && p.area.id === area)) continue;
-      if (!translates(s, ground.reachedIn(s, db), domain.areaOf(s, area).translatorAlways)) continue;
-      active = true;
-      if (lsas.length === 0) continue;
-      const route = this.routesTo(ground, s, new Set(lsas.map(keyOf)));
-      made.push(...translatedLsas(s, lsas, (l) => route(keyOf(l))?.sources.includes(l) ?? false, own));
-    }
+    const own = (this.said.get(s.index) ?? []).filter((l) => l.reason !== 'translated');
+    const { active, said } = translatedToo(
+      domain,
+      s,
+      own,
+      (db) => ground.reachedIn(s, db),
+      (keys) => this.routesTo(ground, s, keys),
+    );
     const was = domain.translating.has(s.index);
     if (active) domain.translating.add(s.index);
     else domain.translating.delete(s.index);
-    const mine = (this.said.get(s.index) ?? []).filter(
-      (l) => l.reason !== 'translated' && !(l.reason === 'external-range' && made.some((m) => m.bits === l.bits && m.length === l.length)),
-    );
-    this.put(s, [...mine, ...made.map((m): ExternalLsa => ({ ...m, reason: 'translated' }))]);
+    this.put(s, said);
     return was !== active;
   }
 }
-
-/** The preference of the process that wins most: local routes with a worse one may lose to OSPF. */
-const bestPreference = (s: Speaker): number => Math.min(s.instance.preference.external, s.instance.preference.inter, s.instance.preference.intra);
 
 /** Where type 5 floods: speakers joined through areas that carry it. -1: none of its areas does. */
 function scopesOf(domain: Domain): readonly number[] {

@@ -28,27 +28,55 @@ function reachableVirtualLinks(domain: Domain): VirtualAdjacency[] {
   };
   const out: VirtualAdjacency[] = [];
   for (const s of domain.speakers)
-    for (const link of domain.areaOf(s, backbone).virtualLinks) {
-      const peer = domain.speakers.find((p) => p.routerId === link.routerId && p.index !== s.index);
-      const mirror = peer && domain.areaOf(peer, backbone).virtualLinks.find((l) => l.routerId === s.routerId && l.transitArea === link.transitArea);
-      if (!peer || !mirror || link.transitArea === backbone || domain.areaOf(s, link.transitArea).type !== 'normal') continue;
-      if (link.hello !== mirror.hello || link.dead !== mirror.dead) continue;
-      if (!authenticationAccepts(link.authentication, mirror.authentication) || !authenticationAccepts(mirror.authentication, link.authentication))
-        continue;
-      const there = pathThrough(treeOf(s, link.transitArea), peer, link.transitArea);
-      const backAgain = pathThrough(treeOf(peer, link.transitArea), s, link.transitArea);
-      if (there && backAgain)
-        out.push({
-          speaker: s.index,
-          peer: peer.index,
-          peerId: peer.routerId,
-          transitArea: link.transitArea,
-          cost: there.cost,
-          address: backAgain.far,
-          peerAddress: there.far,
-        });
+    for (const { peer, transitArea } of agreedVirtualLinks(domain, s)) {
+      const end = virtualEnd(s, peer, transitArea, treeOf(s, transitArea), treeOf(peer, transitArea));
+      if (end) out.push(end);
     }
   return out;
+}
+
+/** A virtual link that both of its ends agree on, whether or not there is a way. */
+export interface AgreedVirtualLink {
+  readonly peer: Speaker;
+  readonly transitArea: number;
+  /** Seconds. */
+  readonly hello: number;
+  readonly dead: number;
+}
+
+/** Virtual links of a router that its far ends point back over with the same timers and keys, through an area that may carry them. */
+export function agreedVirtualLinks(domain: Domain, s: Speaker): AgreedVirtualLink[] {
+  return domain.areaOf(s, backbone).virtualLinks.flatMap((link): AgreedVirtualLink[] => {
+    const { transitArea, hello, dead } = link;
+    const peer = domain.speakers.find((p) => p.routerId === link.routerId && p.index !== s.index);
+    const mirror = peer && domain.areaOf(peer, backbone).virtualLinks.find((l) => l.routerId === s.routerId && l.transitArea === transitArea);
+    if (!peer || !mirror || transitArea === backbone || domain.areaOf(s, transitArea).type !== 'normal') return [];
+    if (hello !== mirror.hello || dead !== mirror.dead) return [];
+    const accepts = (a: typeof link, b: typeof link): boolean => authenticationAccepts(a.authentication, b.authentication);
+    return accepts(link, mirror) && accepts(mirror, link) ? [{ peer, transitArea, hello, dead }] : [];
+  });
+}
+
+/** One end of a virtual link, where both ends find each other through the transit area (RFC 2328 §15). */
+export function virtualEnd(
+  s: Speaker,
+  peer: Speaker,
+  transitArea: number,
+  fromHere: Tree | undefined,
+  fromThere: Tree | undefined,
+): VirtualAdjacency | undefined {
+  const there = pathThrough(fromHere, peer, transitArea);
+  const backAgain = pathThrough(fromThere, s, transitArea);
+  if (!there || !backAgain) return undefined;
+  return {
+    speaker: s.index,
+    peer: peer.index,
+    peerId: peer.routerId,
+    transitArea,
+    cost: there.cost,
+    address: backAgain.far,
+    peerAddress: there.far,
+  };
 }
 
 /**
