@@ -21,6 +21,7 @@ const rooms = [
   'compare',
   'summaries',
   'sweep',
+  'convergence',
   'findings',
   'entry',
   'sheets',

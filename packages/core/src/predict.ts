@@ -170,7 +170,8 @@ export class Prediction {
     const speakers = this.speakersOf(routerIndex);
     if (speakers[0]) {
       const seen = new Map<string, LocalRoute>();
-      for (const s of speakers) for (const r of this.routing.localRoutes(s)) if (this.routing.handing(s, r).is === 'stands') seen.set(`${r.key} ${r.source}`, r);
+      for (const s of speakers)
+        for (const r of this.routing.localRoutes(s)) if (this.routing.handing(s, r).is === 'stands') seen.set(`${r.key} ${r.source}`, r);
       return [...seen.values()];
     }
     const direct = directRoutes(this.design, this.outage, routerIndex);
@@ -188,7 +189,7 @@ export class Prediction {
   rib(routerIndex: number): readonly RibRoute[] {
     const known = this.ribs.get(routerIndex);
     if (known) return known;
-    const made = ribOf(this.routing, this.speakersOf(routerIndex), this.localRoutes(routerIndex));
+    const made = ribOf(this.routing, this.speakersOf(routerIndex), this.localRoutes(routerIndex), (s) => this.routing.table(s));
     this.ribs.set(routerIndex, made);
     return made;
   }

@@ -60,7 +60,7 @@ function hear(ours: Port, theirs: Port, leaders: readonly Leaders[]): readonly R
 }
 
 /** Whether two ports of a segment face each other at all: those of one router do not, and a topology may keep two apart. */
-function face(segments: Segments, segment: number, a: Port, b: Port): boolean {
+export function face(segments: Segments, segment: number, a: Port, b: Port): boolean {
   if (a.routerIndex === b.routerIndex) return false;
   const reach = segments.reachOf(segment);
   if (!reach) return true;
@@ -136,7 +136,7 @@ function electInOrder(
 }
 
 /** Whether an adjacency should form here (RFC 2328 §10.4). */
-function wantsAdjacency(p: Port, peer: Port, l: Leaders): boolean {
+export function wantsAdjacency(p: Port, peer: Port, l: Leaders): boolean {
   if (!elects(p.type)) return true;
   const leads = (x: Ipv4): boolean => x !== 0 && (x === p.routerId || x === peer.routerId);
   return leads(l.dr) || leads(l.bdr);

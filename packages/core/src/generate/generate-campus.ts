@@ -1,4 +1,5 @@
 import type { SourceDocument } from '../documents/documents';
+import { chance } from '../design/chance';
 import { formatAddress } from '../prefix/address';
 import { parseIpv4, type Ipv4, type Ipv4Prefix } from '../prefix/ipv4';
 
@@ -12,18 +13,6 @@ export interface CampusSize {
 }
 
 type Json = Record<string, unknown>;
-
-/** A sequence of numbers in [0, 1) that a seed decides (mulberry32, public domain). */
-function chance(seed: number): () => number {
-  let a = seed >>> 0;
-  return () => {
-    a = (a + 0x6d2b79f5) >>> 0;
-    let t = a;
-    t = Math.imul(t ^ (t >>> 15), t | 1);
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
 
 /** Hands out aligned subnets of a block, one after the other. */
 class Pool {

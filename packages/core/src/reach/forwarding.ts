@@ -1,10 +1,10 @@
 import { prefixBook } from '../prefix/prefix-book';
-import { interfaceUp, placeKey } from '../failures/outage';
-import { formatAddress, formatPrefix, holds, prefixOf, hostLength, type Address } from '../prefix/address';
+import { formatAddress, formatPrefix, type Address } from '../prefix/address';
 import type { Ipv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import { QuickLines, type Line } from './quick-lines';
-import { membersReach, type Attachment } from '../segments/segments';
+import type { Attachment } from '../segments/segments';
+import { Wires } from './wires';
 
 /** What becomes of a packet. `leaves`: it goes to a next hop that is no router of the design. */
 export type BranchFate = 'delivered' | 'dropped' | 'looping' | 'leaves';
@@ -28,23 +28,30 @@ export type Step =
     }
   | { readonly kind: 'on'; readonly ways: readonly Way[] };
 
-interface Lookup {
-  /** What was done before with packets that a line sends to next hops: that does not depend on their address. */
-  readonly steps: Map<Line, Step>;
-  /** The lines for the addresses that were named beforehand, by their places. */
-  readonly named?: readonly (Line | undefined)[];
+/** A router's lines as longest match looks for them. */
+export interface LineIndex {
   readonly byKey: ReadonlyMap<number, Line>;
   /** Prefix lengths that the table has, longest first. */
   readonly lengths: readonly number[];
 }
 
-const lookupOf = (rib: readonly Line[]): Lookup => ({
-  steps: new Map(),
+interface Lookup extends LineIndex {
+  /** What was done before with packets that a line sends to next hops: that does not depend on their address. */
+  readonly steps: Map<Line, Step>;
+  /** The lines for the addresses that were named beforehand, by their places. */
+  readonly named?: readonly (Line | undefined)[];
+}
+
+/** The lines of a table by what longest match looks for. */
+export const lineIndex = (rib: readonly Line[]): LineIndex => ({
   byKey: new Map(rib.map((r) => [r.key, r])),
   lengths: [...new Set(rib.map((r) => r.length))].sort((a, b) => b - a),
 });
 
-function longest({ byKey, lengths }: Lookup, ip: Ipv4): Line | undefined {
+const lookupOf = (rib: readonly Line[]): Lookup => ({ steps: new Map(), ...lineIndex(rib) });
+
+/** The longest line that holds an address (RFC 1812 §5.2.4.3). */
+export function longest({ byKey, lengths }: LineIndex, ip: Ipv4): Line | undefined {
   for (const length of lengths) {
     const r = byKey.get(prefixBook.holder(ip, length) ?? -1);
     if (r) return r;
@@ -57,17 +64,9 @@ export class Forwarding {
   private readonly lookups = new Map<number, Lookup>();
   /** Addresses whose lines were looked up beforehand. */
   private readonly places = new Map<Address, number>();
-  private readonly ownersOf = new Map<Address, Attachment[]>();
-  /** The same for link-local addresses, which only count on their own wire. */
-  private readonly onWire = new Map<Address, Attachment[]>();
+  private readonly wires: Wires;
   constructor(readonly prediction: Prediction) {
-    prediction.design.routers.forEach((r, router) => {
-      r.interfaces.forEach((i, iface) => {
-        for (const a of i.addresses) this.ownersOf.set(a.bits, [...(this.ownersOf.get(a.bits) ?? []), { router, iface }]);
-        const own = i.linkLocal?.address;
-        if (own !== undefined) this.onWire.set(own, [...(this.onWire.get(own) ?? []), { router, iface }]);
-      });
-    });
+    this.wires = new Wires(prediction.design, prediction.segments);
   }
 
   /** For these addresses alone: every table is made once, and only the lines that hold one of them are kept. */
@@ -107,37 +106,22 @@ export class Forwarding {
   }
 
   private up(a: Attachment): boolean {
-    return interfaceUp(this.prediction.design, this.prediction.outage, a.router, a.iface);
+    return this.wires.up(this.prediction.outage, a);
   }
 
   /** Interfaces with this address, up or not. */
   owners(ip: Ipv4): readonly Attachment[] {
-    return this.ownersOf.get(ip) ?? [];
+    return this.wires.owners(ip);
   }
 
   /** Interfaces that are up, connected and on a subnet that holds the address; those of the longest subnet. */
   attached(ip: Ipv4): readonly Attachment[] {
-    let best: Attachment[] = [];
-    let length = -1;
-    const { design, outage } = this.prediction;
-    design.routers.forEach((r, router) => {
-      r.interfaces.forEach((i, iface) => {
-        for (const a of i.addresses) {
-          if (a.length < length || a.length === hostLength(a.bits) || i.kind === 'loopback' || !holds(prefixOf(a.bits, a.length), ip)) continue;
-          if (!this.up({ router, iface }) || outage.severed.has(placeKey(router, iface))) continue;
-          if (a.length > length) best = [];
-          length = a.length;
-          best.push({ router, iface });
-        }
-      });
-    });
-    return best;
+    return this.wires.attached(this.prediction.outage, ip);
   }
 
   /** Routers at which a packet from (or to) an address begins (or ends): its owner, else the gateways of its subnet. */
   endsOf(ip: Ipv4): readonly number[] {
-    const own = this.owners(ip).filter((a) => this.up(a));
-    return [...new Set((own.length > 0 ? own : this.attached(ip)).map((a) => a.router))];
+    return this.wires.endsOf(this.prediction.outage, ip);
   }
 
   private lookupAt(router: number): Lookup {
@@ -193,12 +177,13 @@ export class Forwarding {
 
   /** What a router does with a packet that a line of its table takes. */
   private stepBy(router: number, route: Line, to: Ipv4): Step {
+    const { outage } = this.prediction;
     const name = this.prediction.design.routers[router]?.name ?? '';
     const drop = (reason: string): Step => ({ kind: 'end', fate: 'dropped', reason, route });
     const ways: Way[] = [];
     const direct = route.hops.filter((h) => h.address === undefined);
     for (const h of direct) {
-      const out = this.overSegment(router, h.iface, to);
+      const out = this.wires.across(outage, router, h.iface, to);
       if (out === 'host')
         return { kind: 'end', fate: 'delivered', reason: `a host on ${formatPrefix(route)}, at ${h.iface} of ${name}`, route, iface: h.iface };
       if (out === 'nobody') return drop(`${formatAddress(to)} is an interface that is down or cut off`);
@@ -206,31 +191,10 @@ export class Forwarding {
     }
     for (const h of route.hops) {
       if (h.address === undefined) continue;
-      const out = this.overSegment(router, h.iface, h.address);
+      const out = this.wires.across(outage, router, h.iface, h.address);
       if (out === 'nobody') return drop(`the next hop ${formatAddress(h.address)} of ${name} is an interface that is down or cut off`);
       ways.push({ route, iface: h.iface, nextHop: h.address, to: out === 'host' ? undefined : out });
     }
     return { kind: 'on', ways };
-  }
-
-  /** Who takes a packet sent out of an interface to an address on its wire: a router, a host, or nobody. */
-  private overSegment(router: number, iface: string, address: Ipv4): number | 'host' | 'nobody' {
-    const { design, outage, segments } = this.prediction;
-    const index = design.routers[router]?.interfaces.findIndex((i) => i.name === iface) ?? -1;
-    const segment = segments.list[segments.of[router]?.[index] ?? -1];
-    const owners = this.onWire.get(address) ?? this.owners(address);
-    if (outage.severed.has(placeKey(router, index))) return 'nobody';
-    const members = segment?.members ?? [];
-    const self = members.findIndex((m) => m.router === router && m.iface === index);
-    const across = members.findIndex(
-      (m, n) =>
-        n !== self &&
-        segment &&
-        membersReach(segment, self, n) &&
-        owners.some((o) => o.router === m.router && (o.iface === m.iface || members.length === 2)),
-    );
-    const found = members[across];
-    if (found) return this.up(found) && !outage.severed.has(placeKey(found.router, found.iface)) ? found.router : 'nobody';
-    return owners.some((o) => members.some((m) => m.router === o.router && m.iface === o.iface)) ? 'nobody' : 'host';
   }
 }

@@ -30,8 +30,11 @@ const fromLocal = (r: LocalRoute): RibRoute => ({
   hops: r.hops,
 });
 
+/** What a router's own table asks of OSPF besides the tables of its processes. */
+export type RibGround = Pick<Routing, 'hopList' | 'activeRanges' | 'externals'>;
+
 /** Offers of one OSPF process to the router's table: its routes after `rib-policy`, and discard routes for its ranges. */
-function ospfOffers(routing: Routing, s: Speaker, table: Table): RibRoute[] {
+function ospfOffers(routing: RibGround, s: Speaker, table: Table): RibRoute[] {
   const hopList = routing.hopList(s);
   const { ribPolicy } = s.instance;
   const out: RibRoute[] = [];
@@ -110,12 +113,7 @@ function resolveRecursive(best: ReadonlyMap<number, RibRoute>, locals: readonly 
  * A router's own table: direct, static, OSPF and other routes by preference, after `rib-policy`.
  * The link-state database is untouched by what happens here.
  */
-export function ribOf(
-  routing: Routing,
-  speakers: readonly Speaker[],
-  locals: readonly LocalRoute[],
-  tableOf: (s: Speaker) => Table = (s) => routing.table(s),
-): RibRoute[] {
+export function ribOf(routing: RibGround, speakers: readonly Speaker[], locals: readonly LocalRoute[], tableOf: (s: Speaker) => Table): RibRoute[] {
   const best = new Map<number, RibRoute>();
   const offer = (r: RibRoute): void => {
     const old = best.get(r.key);
