@@ -5,7 +5,7 @@ import { announced, nssaDefault, nssaIds, routesAmong, translatedToo, type Annou
 import { learns } from '../routes/local-routes';
 import type { Route, Table } from '../routes/route';
 import { ownState } from '../routes/routing';
-import { externalContext, routingTable, type RoutingTable } from '../routes/routing-table';
+import { activeRanges, externalContext, routingTable, type RoutingTable } from '../routes/routing-table';
 import { virtualEnd } from '../routes/virtual-links';
 import { HopList, shortestPathTree, type Tree } from '../spf/shortest-path-tree';
 import { everywhere, type Content } from './contents';
@@ -163,7 +163,16 @@ export class Calculating {
     const { said, active, sevens } = this.outside(actor, domain, table);
     const outside = [...said.map((l) => ground.contents.of(everywhere, s.index, l)), ...sevens.map(([a, l]) => ground.contents.of(a, s.index, l))];
     const routers = own.areas.reduce((n, a) => n + a.database.routers.size, 0);
-    return { table, summaries, outside, translating: active, virtuals: virtualsOf(ground, actor, domain), routers };
+    return {
+      id: this.known.computed.size,
+      table,
+      summaries,
+      outside,
+      translating: active,
+      virtuals: virtualsOf(ground, actor, domain),
+      ranges: activeRanges(own, table.routes),
+      routers,
+    };
   }
 
   private outside(actor: Actor, domain: Standing, table: RoutingTable) {

@@ -7,7 +7,7 @@ import type { Outage } from '../failures/outage';
 import { placeKey } from '../failures/outage';
 import type { VirtualAdjacency } from '../lsdb/originate';
 import type { LocalRoute } from '../routes/local-routes';
-import type { RoutingTable } from '../routes/routing-table';
+import type { activeRanges, RoutingTable } from '../routes/routing-table';
 import type { HopList } from '../spf/shortest-path-tree';
 import { everywhere, Store, type Content, type Held } from './contents';
 import { EventQueue } from './event-queue';
@@ -25,6 +25,8 @@ export const full = 4;
 
 /** What a calculation amounts to, kept for all runs that come to the same. */
 export interface Computed {
+  /** Counts results. */
+  readonly id: number;
   readonly table: RoutingTable;
   /** What is said into each area by types 3 and 4. */
   readonly summaries: readonly Content[];
@@ -32,6 +34,8 @@ export interface Computed {
   readonly outside: readonly Content[];
   readonly translating: boolean;
   readonly virtuals: readonly VirtualAdjacency[];
+  /** Own ranges in force, by the key of their prefix. */
+  readonly ranges: ReturnType<typeof activeRanges>;
   /** Routers in the areas that were looked at. */
   readonly routers: number;
 }

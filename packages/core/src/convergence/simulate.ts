@@ -161,6 +161,7 @@ export class Run {
     const name = ground.design.routers[r]?.interfaces[Number(place.slice(place.indexOf('/') + 1))]?.name ?? '';
     state.cause(r, `the carrier of ${name} of ${ground.design.routers[r]?.name ?? ''}`);
     state.tell(r, isDown ? 'port-down' : 'port-up', name);
+    state.changed?.(r);
     for (const actor of node.actors) this.portsOf(actor);
     const ms = state.draw(state.profile.installBase);
     const [life] = node.actors.map((a) => a.life);

@@ -1,0 +1,99 @@
+import { placeKey } from '../failures/outage';
+import type { ExternalLsa } from '../lsdb/lsa';
+import type { Address } from '../prefix/address';
+import { formatAddress } from '../prefix/address';
+import { lineIndex, longest, type LineIndex } from '../reach/forwarding';
+import { Wires } from '../reach/wires';
+import { ribOf, type RibGround, type RibRoute } from '../routes/rib';
+import type { Route } from '../routes/route';
+import type { Ground } from './ground';
+import type { Node, RunState } from './run-state';
+
+/** What a router does with a packet at a moment. */
+export interface Deed {
+  /** Where it goes on to; none where it ends. */
+  readonly next: readonly number[];
+  /** Whether a part of it arrives here, or leaves the design. */
+  readonly arrives: boolean;
+  /** Why a part of it is lost here. */
+  readonly lost: string | undefined;
+}
+
+/** Tables that runs share, and who is across which wire. */
+export class MomentGround {
+  readonly wires: Wires;
+  private readonly ribs = new Map<string, readonly RibRoute[]>();
+  private readonly indexes = new Map<readonly RibRoute[], LineIndex>();
+
+  constructor(readonly ground: Ground) {
+    this.wires = new Wires(ground.design, ground.segments);
+  }
+
+  /** A router's own table for what its processes installed and the interfaces that it took out. */
+  rib(run: RunState, node: Node): readonly RibRoute[] {
+    const parts = node.actors.map((a) => a.installed?.id ?? -1);
+    const key = `${node.routerIndex} ${parts.join()} ${[...node.installedDown].sort().join()}`;
+    let rib = this.ribs.get(key);
+    if (!rib) {
+      const { ground } = this;
+      const of = (index: number) => run.actors[index]?.installed;
+      const asked: RibGround = {
+        hopList: (s) => ground.hopList(s),
+        activeRanges: (s) => of(s.index)?.ranges ?? new Map<number, { area: number; advertise: boolean }>(),
+        externals: (s) => of(s.index)?.outside.flatMap((c): ExternalLsa[] => (c.lsa.type === 5 ? [c.lsa] : [])) ?? [],
+      };
+      const speakers = node.actors.map((a) => a.speaker);
+      const locals = [
+        ...new Map(speakers.flatMap((s) => ground.localRoutes(s, node.installedDown)).map((r) => [`${r.key} ${r.source}`, r])).values(),
+      ];
+      rib = ribOf(asked, speakers, locals, (s) => of(s.index)?.table.routes ?? new Map<number, Route>());
+      this.ribs.set(key, rib);
+    }
+    return rib;
+  }
+
+  index(rib: readonly RibRoute[]): LineIndex {
+    let index = this.indexes.get(rib);
+    if (!index) this.indexes.set(rib, (index = lineIndex(rib)));
+    return index;
+  }
+}
+
+/** Forwarding as the routers' tables and the wires are at the moment, whatever the routers know of it. */
+export class Moment {
+  constructor(
+    readonly shared: MomentGround,
+    readonly run: RunState,
+  ) {}
+
+  /** What a router does with a packet for an address. */
+  deed(router: number, to: Address): Deed {
+    const { run, shared } = this;
+    const { wires, ground } = shared;
+    const node = run.nodes[router];
+    const name = ground.design.routers[router]?.name ?? '';
+    const end = (lost: string): Deed => ({ next: [], arrives: false, lost });
+    if (!node?.alive) return end(`${name} is down`);
+    if (wires.owners(to).some((a) => a.router === router && wires.up(run.outage, a))) return { next: [], arrives: true, lost: undefined };
+    const rib = shared.rib(run, node);
+    const line = longest(shared.index(rib), to);
+    if (!line) return end(`${name} has no route that holds ${formatAddress(to)}`);
+    if (line.hops.length === 0) return end(`a route of ${name} discards it`);
+    const next = new Set<number>();
+    let arrives = false;
+    let lost: string | undefined;
+    // Of equal ways those that the router knows to be down take nothing; it sends into the others.
+    const places = line.hops.map((h) => placeKey(router, ground.design.routers[router]?.interfaces.findIndex((i) => i.name === h.iface) ?? -1));
+    const open = line.hops.filter((_, i) => !node.known.has(places[i] ?? ''));
+    if (open.length === 0) return end(`${name} knows ${line.hops[0]?.iface ?? ''} to be down and has no other way yet`);
+    for (const h of open) {
+      const address = h.address ?? to;
+      const place = placeKey(router, ground.design.routers[router]?.interfaces.findIndex((i) => i.name === h.iface) ?? -1);
+      const across = run.outage.ports.has(place) ? 'nobody' : wires.across(run.outage, router, h.iface, address);
+      if (across === 'nobody') lost = `${name} still sends out of ${h.iface}, where it reaches nobody`;
+      else if (across === 'host') arrives = true;
+      else next.add(across);
+    }
+    return { next: [...next], arrives, lost };
+  }
+}
