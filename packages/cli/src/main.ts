@@ -1,6 +1,7 @@
 import { say, tell } from './say';
 import { Command, CommanderError } from 'commander';
 import { checkCommand } from './check';
+import { convergeCommand } from './converge';
 import { explainCommand } from './explain';
 import { csvTables } from '@gentle-compass/core/reports/csv-tables';
 import { generateCommand } from './generate';
@@ -87,6 +88,26 @@ function program(done: (code: number) => void): Command {
     .action(async (paths: string[], o: { groups?: string; family?: string; fail: string[]; json?: boolean }) => {
       done(await matrixCommand(paths, { groups: o.groups, family: o.family, fail: o.fail, json: o.json ?? false }));
     });
+  cli
+    .command('converge')
+    .description('how long the network takes after failures and returns: every router, watched packets, loops; by many simulated runs')
+    .argument('<path...>', 'files, folders or .zip of router documents; - for standard input')
+    .option('--fail <spec@ms>', 'what fails, as for predict, and when in ms from the first event (0); repeatable', collectOption, [])
+    .option('--restore <spec@ms>', 'what returns; what was not failed before is down at the beginning; repeatable', collectOption, [])
+    .option('--profile <file>', 'JSON of times that no configuration tells; what it leaves out is assumed')
+    .option('--seed <n>', 'the same seed gives the same runs', '1')
+    .option('--runs <n>', 'how many runs', '100')
+    .option('--watch <from,to>', 'two addresses whose packets are followed; repeatable', collectOption, [])
+    .option('--family <family>', '4 or 6; both without it')
+    .option('--json', 'as JSON')
+    .action(
+      async (
+        paths: string[],
+        o: { fail: string[]; restore: string[]; profile?: string; seed: string; runs: string; watch: string[]; family?: string; json?: boolean },
+      ) => {
+        done(await convergeCommand(paths, { ...o, profile: o.profile, family: o.family, json: o.json ?? false }));
+      },
+    );
   cli
     .command('summarize')
     .description('the best summaries of an area, exactly: fewest prefixes outside, least foreign, fewest addresses')

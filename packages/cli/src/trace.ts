@@ -1,10 +1,9 @@
 import { say } from './say';
-import { address6Number } from '@gentle-compass/core/documents/leaf-types';
 import { formatAddress, isSix } from '@gentle-compass/core/prefix/address';
-import { parseIpv4 } from '@gentle-compass/core/prefix/ipv4';
 import { predict } from '@gentle-compass/core/predict';
 import { Forwarding } from '@gentle-compass/core/reach/forwarding';
 import { trace, type Walk } from '@gentle-compass/core/reach/trace';
+import { addressOf } from './address';
 import { failuresOf } from './failures';
 import { readInput } from './predict';
 import { Unusable } from './unusable';
@@ -16,12 +15,6 @@ export interface TraceCall {
   readonly fail: readonly string[];
   readonly json: boolean;
 }
-
-const address = (text: string): number => {
-  const ip = text.includes(':') ? address6Number.read(text) : parseIpv4(text);
-  if (ip === undefined) throw new Unusable(`"${text}" is no address such as 10.96.0.1 or 2001:db8::1.`);
-  return ip;
-};
 
 const walkJson = (w: Walk): object => ({
   fate: w.fate,
@@ -44,7 +37,7 @@ const walkText = (title: string, w: Walk): string[] => [
 
 /** `trace`: every equal way of a packet from a source address to a destination, and the way back. */
 export function traceCommand(paths: readonly string[], call: TraceCall): number {
-  const [from, to] = [address(call.from), address(call.to)];
+  const [from, to] = [addressOf(call.from), addressOf(call.to)];
   if (isSix(from) !== isSix(to)) throw new Unusable(`${call.from} and ${call.to} are of two families; a packet has one.`);
   const specs = failuresOf(call.fail);
   const p = predict(readInput(paths).design, specs, isSix(from) ? { family: 6 } : {});

@@ -79,11 +79,12 @@ export class Calculating {
     const { run } = this;
     const at = actor.spf.changed(run.now);
     if (at === undefined) return;
-    run.later(actor, at - run.now, () => {
+    const begin = (): void => {
       // One at a time.
       if (run.now < actor.busyUntil) run.later(actor, actor.busyUntil - run.now, () => this.begin(actor));
       else this.begin(actor);
-    });
+    };
+    run.later(actor, at - run.now, begin, 'spf-delay');
   }
 
   private begin(actor: Actor): void {
@@ -95,7 +96,7 @@ export class Calculating {
     run.note(actor.node.routerIndex, 'spf');
     run.tell(actor.node.routerIndex, 'calculates', `${made.table.routes.size} routes, ${made.routers} routers in its areas`);
     actor.busyUntil = run.now + ms;
-    run.later(actor, ms, () => this.finish(actor, made));
+    run.later(actor, ms, () => this.finish(actor, made), 'calculation');
   }
 
   private finish(actor: Actor, made: Computed): void {
@@ -221,12 +222,13 @@ export class Calculating {
     }
     const start = Math.max(run.now, actor.installingUntil);
     actor.installingUntil = start + run.draw(run.profile.installBase) + changed * run.draw(run.profile.installPerPrefix);
-    run.later(actor, actor.installingUntil - run.now, () => {
+    const written = (): void => {
       actor.installed = made;
       if (changed === 0) return;
       run.noteChange(router);
       run.tell(router, 'installs', `${changed} ${changed === 1 ? 'prefix changes' : 'prefixes change'}`);
-    });
+    };
+    run.later(actor, actor.installingUntil - run.now, written, 'installation');
   }
 }
 

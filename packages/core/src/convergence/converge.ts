@@ -3,8 +3,9 @@ import { hasFamily, type Family } from '../design/family';
 import { formatFailure, type FailureSpec } from '../failures/outage';
 import { isSix, type Address } from '../prefix/address';
 import { Known } from './calculating';
-import { Ground } from './ground';
+import { Ground, outageOf } from './ground';
 import { Moment, MomentGround } from './moment';
+import { sharesOf, slowestWords, type Share } from './chain';
 import type { Moments, RunEvent } from './run-state';
 import { Run, type Happening } from './simulate';
 import type { TimingProfile } from './timing-profile';
@@ -30,21 +31,26 @@ export interface RouterTimes {
   readonly cause: string | undefined;
 }
 
-/** What a simulation of a family came to. */
+/** What the runs came to. */
 export interface Convergence {
-  readonly family: Family;
   readonly seed: number;
   /** Runs that were made: fewer than asked for when it was stopped. */
   readonly runs: number;
-  /** Of the last router, in each run; sorted. */
+  /** Of the last router, in each run that changed a table; sorted. */
   readonly lastChanges: readonly number[];
   readonly lastChange: Spread | undefined;
   readonly routers: readonly RouterTimes[];
-  /** Of the typical run: the one whose last change is the lower median. */
-  readonly typicalSeed: number;
+  /** The run whose last change is the lower median. */
+  readonly typicalRun: number;
+  /** Of the typical run. */
   readonly events: readonly RunEvent[];
   readonly flows: readonly Flow[];
   readonly loops: readonly Loop[];
+  /** What the time until its last change was spent on. */
+  readonly shares: readonly Share[];
+  readonly slowest: string | undefined;
+  /** The router that changed last. */
+  readonly lastRouter: string | undefined;
   /** For each watched pair: when it was carried for good, in each run; `undefined`: not at the end of it. */
   readonly healed: readonly (readonly (number | undefined)[])[];
   /** Deeds of all runs. */
@@ -93,17 +99,24 @@ const seedOf = (seed: number, run: number): number => (Math.imul(seed, 0x9e3779b
 export class Simulation {
   readonly ground: Ground;
   readonly down: readonly FailureSpec[];
-  private readonly known = new Known();
   readonly shared: MomentGround;
 
   constructor(
     design: Design,
     readonly family: Family,
     readonly happenings: readonly Happening[],
+    ground?: Ground,
+    private readonly known = new Known(),
   ) {
     this.down = downBefore(happenings);
-    this.ground = new Ground(design, family, this.down);
+    this.ground = this.down.length === 0 && ground ? ground : new Ground(design, family, this.down);
     this.shared = new MomentGround(this.ground);
+  }
+
+  /** Words of what happens that the design does not know. */
+  get problems(): readonly string[] {
+    const { design, segments } = this.ground;
+    return [...new Set(this.happenings.flatMap((h) => outageOf(design, segments, [h.spec]).problems))];
   }
 
   /** Why it cannot be simulated; `undefined`: it can. */
@@ -131,44 +144,93 @@ export class Simulation {
   }
 }
 
-/** Runs of one family, a step for each; whoever waits can look up between them, or stop and take what there is. */
+const timed = ['detected', 'learned', 'spf', 'firstChange', 'lastChange'] as const;
+type Times = Pick<Moments, (typeof timed)[number] | 'cause' | 'chain'>;
+
+/** The later times of two families of a router. */
+function later(a: Times | undefined, b: Times): Times {
+  if (!a) return b;
+  const out: Times = { ...((a.lastChange ?? -1) >= (b.lastChange ?? -1) ? a : b) };
+  for (const t of timed) {
+    const [x, y] = [a[t], b[t]];
+    const most = x === undefined ? y : y === undefined ? x : Math.max(x, y);
+    if (most !== undefined) out[t] = most;
+  }
+  const cause = a.cause ?? b.cause;
+  if (cause !== undefined) out.cause = cause;
+  return out;
+}
+
+const lastOf = (moments: readonly Times[]): number => Math.max(-1, ...moments.map((m) => m.lastChange ?? -1));
+
+/** What one run came to, over all families. */
+interface Made {
+  readonly seed: number;
+  readonly moments: readonly Times[];
+}
+
+/** Runs of families side by side, a step for each; whoever waits can look up between them, or stop and take what there is. */
 export function* converging(
-  simulation: Simulation,
+  simulations: readonly Simulation[],
   options: ConvergeOptions,
-): Generator<{ readonly done: number; readonly of: number }, Convergence> {
-  const { profile, seed, runs, watch = [], whole = true } = options;
-  const pairs = watch.filter((w) => isSix(w.to) === (simulation.family === 6));
-  const moments: (readonly Moments[])[] = [];
-  const last: { ms: number; seed: number }[] = [];
-  const healed: (number | undefined)[][] = pairs.map(() => []);
+): Generator<{ readonly done: number; readonly of: number; readonly soFar: () => Convergence }, Convergence> {
+  const { profile, seed, runs, watch = [] } = options;
+  const pairsOf = (s: Simulation): { pair: Pair; place: number }[] =>
+    watch.flatMap((pair, place) => (isSix(pair.to) === (s.family === 6) ? [{ pair, place }] : []));
+  const made: Made[] = [];
+  const healed: (number | undefined)[][] = watch.map(() => []);
+  const problems = new Set(simulations.flatMap((s) => [...s.ground.problems]));
   let deeds = 0;
-  const problems: string[] = [...simulation.ground.problems];
+  const soFar = (): Convergence => summedUp(simulations, options, made, healed, deeds, [...problems]);
   for (let n = 0; n < runs; n++) {
     const own = seedOf(seed, n);
-    const run = simulation.run(profile, own);
-    const flows = pairs.length > 0 ? new Flows(simulation.moment(run), pairs) : undefined;
-    if (flows) run.state.changed = (r) => flows.look(r);
-    run.toEnd();
-    if (!run.comesToRest && !problems.some((p) => p.startsWith('It does not')))
-      problems.push('It does not come to rest within three million events.');
-    deeds += run.state.queue.done;
-    moments.push(run.moments.map((m) => ({ ...m })));
-    last.push({ ms: Math.max(-1, ...run.moments.map((m) => m.lastChange ?? -1)), seed: own });
-    flows?.healedAt().forEach((t, i) => healed[i]?.push(t));
-    yield { done: n + 1, of: runs };
+    let moments: Times[] | undefined;
+    for (const s of simulations) {
+      const run = s.run(profile, own);
+      const pairs = pairsOf(s);
+      const flows =
+        pairs.length > 0
+          ? new Flows(
+              s.moment(run),
+              pairs.map((p) => p.pair),
+            )
+          : undefined;
+      if (flows) run.state.changed = (r) => flows.look(r);
+      run.toEnd();
+      if (!run.comesToRest) problems.add('It does not come to rest within three million events: what is told ends there.');
+      deeds += run.state.queue.done;
+      const before = moments;
+      moments = run.moments.map((m, i) => later(before?.[i], m));
+      flows?.healedAt().forEach((t, i) => healed[pairs[i]?.place ?? -1]?.push(t));
+    }
+    made.push({ seed: own, moments: moments ?? [] });
+    yield { done: n + 1, of: runs, soFar };
   }
-  const sorted = [...last].sort((a, b) => a.ms - b.ms);
-  const typical = sorted[Math.floor((sorted.length - 1) / 2)] ?? { ms: -1, seed: seedOf(seed, 0) };
-  const told = whole ? retold(simulation, profile, typical.seed, pairs) : { events: [], flows: [], loops: [], moments: undefined };
-  const times = last.flatMap((l) => (l.ms < 0 ? [] : [l.ms])).sort((a, b) => a - b);
+  return soFar();
+}
+
+function summedUp(
+  simulations: readonly Simulation[],
+  { profile, seed, watch = [], whole = true }: ConvergeOptions,
+  made: readonly Made[],
+  healed: readonly (readonly (number | undefined)[])[],
+  deeds: number,
+  problems: readonly string[],
+): Convergence {
+  const last = made.map((m) => lastOf(m.moments));
+  const order = last.map((ms, n) => ({ ms, n })).sort((a, b) => a.ms - b.ms || a.n - b.n);
+  const typicalRun = order[Math.floor((order.length - 1) / 2)]?.n ?? 0;
+  const typical = made[typicalRun];
+  const chain = typical?.moments.reduce<Times | undefined>((a, m) => ((m.lastChange ?? -1) > (a?.lastChange ?? -1) ? m : a), undefined);
+  const told = whole && typical ? simulations.map((s) => retold(s, profile, typical.seed, watch)) : [];
+  const design = simulations[0]?.ground.design;
   return {
-    family: simulation.family,
     seed,
-    runs: moments.length,
-    lastChanges: times,
-    lastChange: spreadOf(last.map((l) => (l.ms < 0 ? undefined : l.ms))),
-    routers: simulation.ground.design.routers.map((r, i): RouterTimes => {
-      const over = (what: keyof Omit<Moments, 'cause'>): Spread | undefined => spreadOf(moments.map((m) => m[i]?.[what]));
+    runs: made.length,
+    lastChanges: last.filter((ms) => ms >= 0).sort((a, b) => a - b),
+    lastChange: spreadOf(last.map((ms) => (ms < 0 ? undefined : ms))),
+    routers: (design?.routers ?? []).map((r, i): RouterTimes => {
+      const over = (what: (typeof timed)[number]): Spread | undefined => spreadOf(made.map((m) => m.moments[i]?.[what]));
       return {
         router: r.name,
         detected: over('detected'),
@@ -176,13 +238,16 @@ export function* converging(
         spf: over('spf'),
         firstChange: over('firstChange'),
         lastChange: over('lastChange'),
-        cause: told.moments?.[i]?.cause ?? moments.find((m) => m[i]?.cause !== undefined)?.[i]?.cause,
+        cause: typical?.moments[i]?.cause,
       };
     }),
-    typicalSeed: typical.seed,
-    events: told.events,
-    flows: told.flows,
-    loops: told.loops,
+    typicalRun,
+    events: told.flatMap((t) => t.events).sort((a, b) => a.ms - b.ms),
+    flows: told.flatMap((t) => t.flows),
+    loops: told.flatMap((t) => t.loops).sort((a, b) => a.fromMs - b.fromMs),
+    shares: sharesOf(chain?.chain),
+    slowest: slowestWords(chain?.chain),
+    lastRouter: chain && design?.routers[typical?.moments.indexOf(chain) ?? -1]?.name,
     healed,
     deeds,
     problems,
@@ -190,24 +255,27 @@ export function* converging(
 }
 
 /** One run once more, with all that it has to tell. */
-function retold(simulation: Simulation, profile: TimingProfile, seed: number, pairs: readonly Pair[]) {
+function retold(simulation: Simulation, profile: TimingProfile, seed: number, watch: readonly Pair[]) {
   const run = simulation.run(profile, seed);
   run.state.events = [];
   const moment = simulation.moment(run);
-  const flows = new Flows(moment, pairs);
+  const flows = new Flows(
+    moment,
+    watch.filter((w) => isSix(w.to) === (simulation.family === 6)),
+  );
   const loops = new Loops(moment, simulation.loopbacks);
   run.state.changed = (r) => {
     flows.look(r);
     loops.look(r);
   };
   run.toEnd();
-  const end = Math.max(0, ...run.moments.map((m) => m.lastChange ?? 0));
-  return { events: run.events, flows: flows.flows(end), loops: loops.loops(end), moments: run.moments };
+  const end = Math.max(0, lastOf(run.moments));
+  return { events: run.events, flows: flows.flows(end), loops: loops.loops(end) };
 }
 
-/** A family's runs, all at once. */
-export function converge(simulation: Simulation, options: ConvergeOptions): Convergence {
-  const steps = converging(simulation, options);
+/** The same, all at once. */
+export function converge(simulations: readonly Simulation[], options: ConvergeOptions): Convergence {
+  const steps = converging(simulations, options);
   for (;;) {
     const step = steps.next();
     if (step.done) return step.value;
@@ -216,3 +284,7 @@ export function converge(simulation: Simulation, options: ConvergeOptions): Conv
 
 /** Families that a design speaks. */
 export const familiesOf = (design: Design): readonly Family[] => (hasFamily(design, 6) ? [4, 6] : [4]);
+
+/** A design's families, ready to be simulated. */
+export const simulationsOf = (design: Design, happenings: readonly Happening[], families = familiesOf(design)): readonly Simulation[] =>
+  families.map((f) => new Simulation(design, f, happenings));

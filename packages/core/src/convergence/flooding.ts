@@ -77,7 +77,7 @@ export class Flooding {
       const all = out.held.splice(0);
       if (actor.life === life && actor.node.alive) this.send(actor, f, all);
     };
-    this.run.queue.put(this.run.now + this.run.draw(this.run.profile.pacing), send);
+    this.run.put(this.run.now + this.run.draw(this.run.profile.pacing), send);
   }
 
   private send(actor: Actor, f: Facing, all: readonly Held[]): void {
@@ -93,19 +93,21 @@ export class Flooding {
     const back = run.ground.facings[f.back];
     const left = run.passes(f);
     const way = run.delay(run.port(f.port).segment) + news.length * run.draw(run.profile.lsaProcessing);
-    run.queue.put(run.now + way, () => {
+    const arrive = (): void => {
       const arrives = left && run.passes(f) && back !== undefined && (run.state[back.index] ?? 0) >= exchange;
       const refused = arrives ? this.receive(peer, news, back) : news;
-      if (refused.length > 0) this.sendAgain(actor, [f], refused, run.port(f.port).settings.retransmit * 1000);
-    });
+      if (refused.length > 0) this.sendAgain(actor, [f], refused, run.port(f.port).settings.retransmit * 1000 - way);
+    };
+    run.put(run.now + way, arrive, 'flooding', peer.speaker.router.name);
   }
 
   /** RxmtInterval: what was not acknowledged goes out again, while the neighbour is one and lacks it. */
   private sendAgain(actor: Actor, to: readonly Facing[], held: Held | readonly Held[], ms: number): void {
     const { run } = this;
-    run.later(actor, ms, () => {
+    const again = (): void => {
       for (const f of to) if ((run.state[f.index] ?? 0) >= exchange) for (const h of [held].flat()) this.queue(actor, f, h);
-    });
+    };
+    run.later(actor, ms, again, 'retransmission');
   }
 
   private queueVirtual(actor: Actor, peer: number, held: Held): void {
@@ -117,13 +119,13 @@ export class Flooding {
     if (box.due) return;
     box.due = true;
     const out = box;
-    run.queue.put(run.now + run.draw(run.profile.pacing), () => {
+    run.put(run.now + run.draw(run.profile.pacing), () => {
       out.due = false;
       const all = out.held.splice(0);
       const there = run.actors[peer];
       if (!there?.node.alive || !actor.node.alive) return;
       // Several hops: as many times the delay of one.
-      run.queue.put(run.now + 3 * run.draw(run.profile.linkDelay) + all.length * run.draw(run.profile.lsaProcessing), () => {
+      run.put(run.now + 3 * run.draw(run.profile.linkDelay) + all.length * run.draw(run.profile.lsaProcessing), () => {
         const refused = there.virtuals.some((v) => v.peer === actor.index) ? this.receive(there, all, undefined, actor.index) : [];
         // RxmtInterval of a virtual link: five seconds where nothing is written (RFC 2328 C.4).
         run.later(actor, 5000, () => {

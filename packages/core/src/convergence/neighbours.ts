@@ -73,12 +73,12 @@ export class Neighbours {
     const phase = run.phase[n] ?? 0;
     const next = phase + Math.ceil((run.now - phase) / period) * period;
     this.sending.add(n);
-    run.queue.put(next, () => {
+    run.put(next, () => {
       this.sending.delete(n);
       const q = run.port(n);
       if ((this.moving.get(q.segment) ?? -Infinity) < run.now || !q.up || !run.actorOf(n).node.alive) return;
       this.sendHello(n);
-      run.queue.put(run.now + 1e-6, () => this.startSending(n));
+      run.put(run.now + 1e-6, () => this.startSending(n));
     });
   }
 
@@ -92,9 +92,10 @@ export class Neighbours {
       return [{ back, lists: (run.state[f.index] ?? down) >= init }];
     });
     if (to.length === 0) return;
-    run.queue.put(run.now + run.delay(p.segment), () => {
+    const arrive = (): void => {
       for (const { back, lists } of to) if (run.passes(back)) this.hear(back, lists, dr, bdr);
-    });
+    };
+    run.put(run.now + run.delay(p.segment), arrive, 'hellos', run.place(n));
   }
 
   /** A neighbour of a non-broadcast network that is down is spoken to each PollInterval only (RFC 2328 §9.5.1). */
@@ -171,11 +172,12 @@ export class Neighbours {
     const ends = (run.heardAt[f.index] ?? 0) + settings.dead * 1000;
     const actor = run.actorOf(f.port);
     const { life } = actor;
-    run.queue.put(ends, () => {
+    run.put(ends, () => {
       this.watched.delete(f.index);
       if (actor.life !== life || !actor.node.alive || (run.state[f.index] ?? down) === down) return;
       if ((run.heardAt[f.index] ?? 0) + run.port(f.port).settings.dead * 1000 <= run.now) {
         run.note(actor.node.routerIndex, 'detected');
+        run.begins('dead-interval', run.place(f.port));
         run.cause(actor.node.routerIndex, `the dead interval on ${run.port(f.port).iface.name} of ${actor.speaker.router.name}`);
         this.lose(f);
       } else if ((this.moving.get(run.port(f.port).segment) ?? 0) >= run.now) this.watchSilence(f);
@@ -193,6 +195,7 @@ export class Neighbours {
     run.later(actor, (multiplier - run.random()) * interval, () => {
       if (run.passes(f) || !run.port(f.port).up || (run.state[f.index] ?? down) === down) return;
       run.note(actor.node.routerIndex, 'detected');
+      run.begins('bfd', run.place(f.port));
       run.cause(actor.node.routerIndex, `BFD on ${p.iface.name} of ${actor.speaker.router.name}`);
       this.lose(f);
     });
@@ -216,9 +219,10 @@ export class Neighbours {
     const actor = run.actorOf(n);
     if (elects(p.type) && !p.settings.passive && !p.loopback && p.settings.priority > 0) {
       this.waiting.add(n);
-      run.later(actor, p.settings.dead * 1000, () => {
+      const end = (): void => {
         if (this.waiting.has(n)) this.endWait(n);
-      });
+      };
+      run.later(actor, p.settings.dead * 1000, end, 'wait-timer', run.place(n));
     }
     this.originating.linksChanged(actor);
     this.stir(p.segment);
@@ -312,7 +316,7 @@ export class Neighbours {
     this.move(back, exchange);
     const descriptions = 1 + Math.floor(Math.max(headersOf(a, p.area.id), headersOf(b, q.area.id)) / headersInPacket);
     // Who is master, each description and its answer, and the requests.
-    run.queue.put(run.now + way * 2 * (2 + descriptions), () => this.load(f, back, a, b));
+    run.put(run.now + way * 2 * (2 + descriptions), () => this.load(f, back, a, b), 'exchange', run.place(f.port));
   }
 
   private load(f: Facing, back: Facing, a: Actor, b: Actor): void {

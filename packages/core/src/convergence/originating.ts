@@ -84,7 +84,7 @@ export class Originating {
     if (waits) return;
     const free = (actor.originated.get(name.id) ?? -Infinity) + run.draw(run.profile.minLsInterval);
     if (run.now >= free) this.sayWanted(actor, name);
-    else run.later(actor, free - run.now, () => this.sayWanted(actor, name));
+    else run.later(actor, free - run.now, () => this.sayWanted(actor, name), 'ls-interval');
   }
 
   private sayWanted(actor: Actor, name: LsaName): void {

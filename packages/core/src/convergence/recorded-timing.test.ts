@@ -60,7 +60,7 @@ test.each(results.map((r) => ({ r, seen: r['carrier-loss-seen'] })))('a ring los
   expect(problems).toEqual([]);
   const spec = { kind: 'link', router: 'tide-1', iface: 'to-tide-2' } as const;
   const simulation = new Simulation(design, 4, [{ ms: 0, kind: 'fail', spec }]);
-  const { lastChange, lastChanges } = converge(simulation, { profile: plainProfile, seed: 7, runs: 300, whole: false });
+  const { lastChange, lastChanges } = converge([simulation], { profile: plainProfile, seed: 7, runs: 300, whole: false });
   const median = 1000 * r.all['last-router-done'].median;
   lines.push(
     `  carrier ${seen ? 'seen' : 'not seen'}: recorded ${median}, simulated ${Object.values(lastChange ?? {})

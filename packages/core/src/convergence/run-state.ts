@@ -40,6 +40,32 @@ export interface Computed {
   readonly routers: number;
 }
 
+/** What time is spent on, from the failure to a table. */
+export type ChainKind =
+  | 'carrier'
+  | 'dead-interval'
+  | 'bfd'
+  | 'hellos'
+  | 'wait-timer'
+  | 'exchange'
+  | 'ls-interval'
+  | 'flooding'
+  | 'retransmission'
+  | 'spf-delay'
+  | 'calculation'
+  | 'installation'
+  | 'virtual-link';
+
+/** One stretch of the way from a failure to a change, with what came before it. Times in ms. */
+export interface ChainLink {
+  readonly before: ChainLink | undefined;
+  readonly kind: ChainKind;
+  /** Where: a router, or an interface of one, in words. */
+  readonly where: string;
+  readonly from: number;
+  readonly to: number;
+}
+
 /** What is told of a run when somebody watches it. */
 export type EventKind =
   | 'fails'
@@ -145,6 +171,8 @@ export interface Moments {
   lastChange?: number;
   /** What it noticed by, in words. */
   cause?: string;
+  /** What the time until its last change was spent on. */
+  chain?: ChainLink | undefined;
 }
 
 /** Everything that moves in one run. */
@@ -261,12 +289,38 @@ export class RunState {
     return d;
   }
 
-  /** Does something later, if the router still runs then. */
-  later(actor: Actor, ms: number, deed: () => void): void {
-    const { life } = actor;
-    this.queue.put(this.now + ms, () => {
-      if (actor.life === life && actor.node.alive) deed();
+  /** What led to the deed that is being done. */
+  chain: ChainLink | undefined;
+  /** When the network was last touched from outside. */
+  happened = 0;
+
+  /** Does something at a moment, as a consequence of what is done now; with a kind the time until then is spent on it. */
+  put(at: number, deed: () => void, kind?: ChainKind, where = ''): void {
+    const { chain } = this;
+    this.queue.put(at, () => {
+      this.chain = kind ? { before: chain, kind, where, from: chain?.to ?? this.happened, to: this.now } : chain;
+      deed();
     });
+  }
+
+  /** From here on everything follows from a timer that ran since the network was touched. */
+  begins(kind: ChainKind, where: string): void {
+    this.chain = { before: undefined, kind, where, from: this.happened, to: this.now };
+  }
+
+  /** Does something later, if the router still runs then. */
+  later(actor: Actor, ms: number, deed: () => void, kind?: ChainKind, where = actor.speaker.router.name): void {
+    const { life } = actor;
+    const alive = (): void => {
+      if (actor.life === life && actor.node.alive) deed();
+    };
+    this.put(this.now + ms, alive, kind, where);
+  }
+
+  /** An interface in words. */
+  place(port: number): string {
+    const p = this.port(port);
+    return `${this.ground.design.routers[p.routerIndex]?.name ?? ''}, ${p.iface.name}`;
   }
 
   actorOf(port: number): Actor {
@@ -340,6 +394,7 @@ export class RunState {
     if (!m) return;
     m.firstChange ??= this.now;
     m.lastChange = this.now;
+    m.chain = this.chain;
     this.changed?.(router);
   }
 

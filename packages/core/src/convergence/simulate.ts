@@ -89,6 +89,8 @@ export class Run {
   private happen({ kind, spec }: Happening): void {
     const { state, ground } = this;
     const word = formatFailure(spec);
+    state.happened = state.now;
+    state.chain = undefined;
     if (kind === 'fail') this.failed = [...this.failed, spec];
     else {
       const at = this.failed.findLastIndex((f) => formatFailure(f) === word);
@@ -145,9 +147,15 @@ export class Run {
       if (!node?.alive) continue;
       for (const place of places) {
         const ms = state.draw(state.profile.carrierDetect);
-        state.queue.put(state.now + ms, () => this.perceive(r, place, state.outage.ports.has(place)));
+        state.put(state.now + ms, () => this.perceive(r, place, state.outage.ports.has(place)), 'carrier', this.placeWords(place));
       }
     }
+  }
+
+  private placeWords(place: string): string {
+    const [r, i] = place.split('/').map(Number);
+    const router = this.ground.design.routers[r ?? -1];
+    return `${router?.name ?? ''}, ${router?.interfaces[i ?? -1]?.name ?? ''}`;
   }
 
   /** A router hears that an interface of its own went down or came up. */
@@ -165,11 +173,12 @@ export class Run {
     for (const actor of node.actors) this.portsOf(actor);
     const ms = state.draw(state.profile.installBase);
     const [life] = node.actors.map((a) => a.life);
-    state.queue.put(state.now + ms, () => {
+    const takenOut = (): void => {
       if (!node.alive || node.actors[0]?.life !== life) return;
       node.installedDown = new Set(node.known);
       state.noteChange(r);
-    });
+    };
+    state.put(state.now + ms, takenOut, 'installation', ground.design.routers[r]?.name);
   }
 
   /** Ports of a process as its router knows them now. */
@@ -245,7 +254,8 @@ export class Run {
     ground.design.routers[r]?.interfaces.forEach((_, i) => {
       const place = placeKey(r, i);
       if (state.outage.ports.has(place)) return;
-      state.queue.put(state.now + state.draw(state.profile.carrierDetect), () => this.perceive(r, place, state.outage.ports.has(place)));
+      const heard = (): void => this.perceive(r, place, state.outage.ports.has(place));
+      state.put(state.now + state.draw(state.profile.carrierDetect), heard, 'carrier', this.placeWords(place));
     });
   }
 
@@ -259,7 +269,7 @@ export class Run {
       const peer = state.actors[w.peer];
       if (!peer || kept.includes(w)) continue;
       const hello = (this.ground.virtualWays.find((x) => x.speaker === actor.index && x.peer.index === w.peer)?.hello ?? 10) * 1000;
-      state.later(actor, state.random() * hello, () => this.joinVirtual(actor, peer, w.transitArea));
+      state.later(actor, state.random() * hello, () => this.joinVirtual(actor, peer, w.transitArea), 'virtual-link');
     }
     // The other end hears in the next hello that it is not heard any more.
     for (const other of state.actors)

@@ -77,7 +77,7 @@ export type Expectation = Expected &
       }
     | { readonly kind: 'table'; readonly router: string; readonly atMost: number }
     | { readonly kind: 'area'; readonly area: number; readonly type: AreaKind }
-    | { readonly kind: 'session'; readonly from: string; readonly to: string }
+    | { readonly kind: 'session'; readonly from: string; readonly to: string; readonly withinMs: number | undefined }
     | { readonly kind: 'leader'; readonly router: string; readonly iface: string; readonly role: 'dr' | 'bdr' }
     | { readonly kind: 'no-external'; readonly area: number }
     | { readonly kind: 'summary'; readonly prefix: Prefix }

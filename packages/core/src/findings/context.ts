@@ -9,6 +9,7 @@ import { Positions, type TextPlace } from '../documents/positions';
 import { formatAddress } from '../prefix/address';
 import type { Prediction } from '../predict';
 import { concerns, judge, type ExpectationResult } from '../reach/expectations';
+import { healingBy } from '../convergence/within';
 import { forwardingOf } from '../compare/forwarding-kept';
 import type { Forwarding } from '../reach/forwarding';
 import type { Draft, Evidence, Place } from './finding';
@@ -67,7 +68,11 @@ export class CheckContext {
 
   /** What became of each of them. */
   expectations(): readonly ExpectationResult[] {
-    this.expectationsMade ??= judge(this.forwarding, this.expected, { underFailures: this.underFailures, forward: forwardingOf });
+    this.expectationsMade ??= judge(this.forwarding, this.expected, {
+      underFailures: this.underFailures,
+      forward: forwardingOf,
+      healing: healingBy(),
+    });
     return this.expectationsMade;
   }
 

@@ -235,7 +235,8 @@ function readExpectation(c: Cursor, file: string): Expectation | undefined {
     case 'session': {
       const from = need('from', c.leaf('from', nameText));
       const to = need('to', c.leaf('to', nameText));
-      return from === undefined || to === undefined ? undefined : { ...base, kind, from, to };
+      const withinMs = c.leaf('within-ms', integer(0, 3_600_000));
+      return from === undefined || to === undefined ? undefined : { ...base, kind, from, to, withinMs };
     }
     case 'leader': {
       const router = need('router', c.leaf('router', nameText));

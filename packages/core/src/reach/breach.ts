@@ -173,10 +173,16 @@ function loopbacksUp(p: Prediction, name: string): readonly Ipv4[] {
   );
 }
 
+/** The loopbacks of two routers between which a session is to stand; `undefined` where one has none that is up. */
+export const sessionEnds = (p: Prediction, e: { readonly from: string; readonly to: string }): readonly [Ipv4 | undefined, Ipv4 | undefined] => [
+  loopbacksUp(p, e.from)[0],
+  loopbacksUp(p, e.to)[0],
+];
+
 /** Two routers whose loopbacks are to reach each other both ways, as a session between them needs. */
 function sessionBreach(f: Forwarding, e: Extract<Expectation, { kind: 'session' }>): Breach | undefined {
   const p = f.prediction;
-  const [[from], [to]] = [loopbacksUp(p, e.from), loopbacksUp(p, e.to)];
+  const [from, to] = sessionEnds(p, e);
   const none = from === undefined ? e.from : to === undefined ? e.to : undefined;
   if (from === undefined || to === undefined) return { kind: 'broken', routers: [none ?? ''], words: `${none ?? ''} has no loopback that is up` };
   const breach = reachBreach(f, { kind: 'reach', from, to, bothWays: true });

@@ -6,7 +6,7 @@ import { formatAddress } from '../prefix/address';
 import type { Ipv4 } from '../prefix/ipv4';
 import type { Prediction } from '../predict';
 import { groupFailures, linkFailures, routerFailures } from '../failures/single-failures';
-import { aboutNothing, breachOf, pairsOf, withPair, type Breach, type Pair } from './breach';
+import { aboutNothing, breachOf, pairsOf, sessionEnds, withPair, type Breach, type Pair } from './breach';
 import { addressesOf } from './ends';
 import { Forwarding } from './forwarding';
 import { trace } from './trace';
@@ -71,15 +71,10 @@ function pairsWithout(f: Forwarding, pairs: readonly Pair[], router: number): re
  * Who on the usual way hears of a failure only when its dead interval is over: its interface stays up and the neighbour
  * behind it is gone. Earliest and latest in seconds (RFC 2328 §10.5: the last hello came up to one interval before).
  */
-function slowest(
-  before: Forwarding,
-  after: Prediction,
-  [from, to]: Pair,
-  bothWays: boolean,
-): { router: string; from: number; to: number } | undefined {
+function slowest(before: Forwarding, after: Prediction, [from, to]: Pair): { router: string; from: number; to: number } | undefined {
   const t = trace(before, from, to);
   let worst: { router: string; from: number; to: number } | undefined;
-  for (const branch of [...t.forward.branches, ...(bothWays ? t.return.branches : [])])
+  for (const branch of t.forward.branches)
     branch.hops.forEach((h, n) => {
       const next = branch.hops[n + 1]?.router;
       const lost = after
@@ -148,12 +143,63 @@ function leftUnder(now: Forwarding, { e, pairs }: Asked, failure: FailureSpec): 
   return left.length === 0 ? undefined : left;
 }
 
-/** Who is told too late of a failure, where it must be over within a time. */
+/** When packets of a pair are carried for good after a failure, in ms: the latest of many runs. `atLatest` is missing where one run never brings them back. */
+export interface Healed {
+  readonly pair: Pair;
+  readonly atLatest: number | undefined;
+  /** What takes longest, in a sentence. */
+  readonly slowest: string | undefined;
+}
+
+/** Times the return of packets after a failure; whoever waits can look up in between. */
+export type Healing = (p: Prediction, failure: FailureSpec, pairs: readonly Pair[]) => Generator<undefined, readonly Healed[]>;
+
+/** Pairs that an expectation wants back within a time. */
+function timedPairs(p: Prediction, e: Expectation, pairs: readonly Pair[]): { within: number; pairs: readonly Pair[] } | undefined {
+  const there = e.kind === 'session' ? [sessionEnds(p, e)].flatMap(([a, b]): Pair[] => (a === undefined || b === undefined ? [] : [[a, b]])) : pairs;
+  if ((e.kind !== 'reach' && e.kind !== 'session') || e.withinMs === undefined) return undefined;
+  const back = e.kind === 'reach' && !e.bothWays ? [] : there.map(([a, b]): Pair => [b, a]);
+  return { within: e.withinMs, pairs: [...there, ...back] };
+}
+
+const secondWords = (ms: number): string => (ms < 1000 ? `${Math.ceil(ms)} ms` : `${(Math.ceil(ms / 10) / 100).toFixed(2)} s`);
+
+/** Packets that go the same ways before and after a failure are not waited for. */
+const sameWays = (before: Forwarding, after: Forwarding, [from, to]: Pair): boolean =>
+  JSON.stringify(trace(before, from, to).forward.branches.map((b) => b.hops)) ===
+  JSON.stringify(trace(after, from, to).forward.branches.map((b) => b.hops));
+
+/** Who is told too late of a failure, where it must be over within a time: as many simulated runs say. */
+function* tooLate(
+  now: Forwarding,
+  after: Forwarding,
+  e: Expectation,
+  pairs: readonly Pair[],
+  failure: FailureSpec,
+  healing: Healing,
+): Generator<undefined, Breach | undefined> {
+  const asked = timedPairs(after.prediction, e, pairs);
+  const moved = asked?.pairs.filter((x) => !sameWays(now, after, x)) ?? [];
+  if (!asked || moved.length === 0) return undefined;
+  const healed = yield* healing(now.prediction, failure, moved);
+  const late = healed.filter((h) => h.atLatest === undefined || h.atLatest > asked.within);
+  const [worst] = late.sort((a, b) => (b.atLatest ?? Infinity) - (a.atLatest ?? Infinity));
+  if (!worst) return undefined;
+  const [from, to] = worst.pair;
+  const when =
+    worst.atLatest === undefined ? 'are not back at all in one of the runs' : `are back after ${secondWords(worst.atLatest)} at the latest`;
+  const why = worst.slowest === undefined ? '' : ` (${worst.slowest})`;
+  const words = `${formatAddress(from)} to ${formatAddress(to)}: packets ${when}, not within ${asked.within} ms${why}`;
+  return withPair({ kind: 'too-slow', routers: [], words }, from, to);
+}
+
+/** The same by what the dead interval alone rules out, where nobody simulates. */
 function tooSlow(now: Forwarding, after: Prediction, e: Expectation, pairs: readonly Pair[]): Breach | undefined {
-  if (e.kind !== 'reach' || e.withinMs === undefined) return undefined;
-  const within = e.withinMs;
-  const late = pairs.flatMap((pair) => {
-    const slow = slowest(now, after, pair, e.bothWays);
+  const asked = timedPairs(after, e, pairs);
+  if (!asked) return undefined;
+  const { within } = asked;
+  const late = asked.pairs.flatMap((pair) => {
+    const slow = slowest(now, after, pair);
     return slow && slow.from * 1000 > within ? [{ pair, slow }] : [];
   });
   const [worst] = late.sort((a, b) => b.slow.from - a.slow.from);
@@ -183,6 +229,8 @@ export interface Judging {
   readonly underFailures?: boolean;
   /** Gives the forwarding of a state in which something failed; else it is made anew. */
   readonly forward?: (p: Prediction) => Forwarding;
+  /** Times what must be over within a time; without it only what the dead interval alone rules out is told. */
+  readonly healing?: Healing;
   /** By whole tables alone: slow and obvious, the answer is the same. */
   readonly plainly?: boolean;
 }
@@ -192,7 +240,7 @@ export interface Judging {
  * once, for all that must outlive it; whoever asks can look up between failures, or stop.
  */
 export function* judging(now: Forwarding, expectations: readonly Expectation[], options: Judging = {}): Generator<undefined, ExpectationResult[]> {
-  const { underFailures = true, forward = (x: Prediction) => new Forwarding(x), plainly = false } = options;
+  const { underFailures = true, forward = (x: Prediction) => new Forwarding(x), plainly = false, healing } = options;
   const p = now.prediction;
   const quick = plainly ? now : Forwarding.quickly(p);
   const all: Asked[] = [];
@@ -211,7 +259,8 @@ export function* judging(now: Forwarding, expectations: readonly Expectation[], 
     const seen = { quick: plainly ? forward(after) : Forwarding.quickly(after), whole: () => forward(after) };
     for (const { a, pairs } of concerned) {
       a.tried++;
-      const found = brokenIn(seen, a.e, pairs) ?? tooSlow(quick, after, a.e, pairs);
+      const found =
+        brokenIn(seen, a.e, pairs) ?? (healing ? yield* tooLate(quick, seen.quick, a.e, pairs, failure, healing) : tooSlow(quick, after, a.e, pairs));
       if (!found) continue;
       a.breach ??= { ...found, words: `with ${word}: ${found.words}` };
       a.brokenBy.push(word);

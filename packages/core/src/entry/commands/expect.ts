@@ -70,7 +70,7 @@ const kinds: readonly Kind[] = [
     read: (r, out) => {
       out['from'] = r.router('the first router');
       out['to'] = r.router('the second router');
-      return {};
+      return { within: { help: 'longest time without service, ms', read: () => (out['within-ms'] = r.number('milliseconds', 0, 3_600_000)) } };
     },
   },
   {

@@ -3,6 +3,7 @@ import { checkFamilies, consequenceOf, mendingAll } from '@gentle-compass/core/f
 import type { Consequence } from '@gentle-compass/core/findings/finding';
 import type { Prediction } from '@gentle-compass/core/predict';
 import { concerns, judging, type ExpectationResult } from '@gentle-compass/core/reach/expectations';
+import { healingBy } from '@gentle-compass/core/convergence/within';
 import { forwardingOf } from '@gentle-compass/core/compare/forwarding-kept';
 import type { Held } from '../held';
 import type { Showing } from '../showing';
@@ -56,7 +57,7 @@ function* judgingBoth(both: readonly Prediction[], expectations: readonly Expect
       ...(yield* judging(
         forwardingOf(p),
         expectations.filter((e) => concerns(e, p)),
-        { forward: forwardingOf },
+        { forward: forwardingOf, healing: healingBy() },
       )),
     );
   return out;
