@@ -84,7 +84,14 @@ for (const size of [300, 1000]) {
 }
 // The size is the number of prefixes here.
 compare('who reaches whom, 200 loopbacks each against each, there and back, against a trace of every pair', 200, 'matrix', 'matrix-traced');
-compare('50 expectations after one edit, against predicting the edited design from nothing and tracing each over whole tables', 500, 'expected-edited', 'expected-anew');
+compare(
+  '50 expectations after one edit, against predicting the edited design from nothing and tracing each over whole tables',
+  500,
+  'expected-edited',
+  'expected-anew',
+);
+compare('10 runs of the reconvergence after one cable is cut, against runs that share nothing', 200, 'converge', 'converge-each');
+compare('100 runs of it, against 10', 200, 'converge-100', 'converge', false);
 compare('the best summaries of so many prefixes, 8 at most, against a plain dynamic programme', 2000, 'plan-summaries', 'plan-plainly', true, 10);
 const large = wanted('memory 2000') && contend('memory', 2000);
 if (large)

@@ -1,3 +1,5 @@
+import { converge, converging, Simulation, type Convergence } from '../src/convergence/converge';
+import { plainProfile } from '../src/convergence/timing-profile';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { applyEdits } from '../src/design/edit';
@@ -468,7 +470,35 @@ function expectedAfterEdits(again: (before: Prediction, d: Design) => Prediction
   return { ms, count, checksum: count, of: 'of 50 hold' };
 }
 
+/** Runs of one failure in the middle of the network: the first cable of a border router. */
+function reconvergence(runs: number, simulate: (s: Simulation, runs: number) => Convergence): Result {
+  const border = whole(design).routing.domain.borderRouters[0]?.router.name ?? '';
+  const cut = linkFailures(whole(design)).find((f) => 'router' in f && f.router === border);
+  if (!cut) throw new Error('no cable at a border router');
+  const happenings = [{ ms: 0, kind: 'fail' as const, spec: cut }];
+  let c: Convergence | undefined;
+  const ms = time(() => {
+    c = simulate(new Simulation(design, 4, happenings), runs);
+  });
+  const spread = c?.lastChange;
+  return { ms, count: c?.deeds ?? 0, checksum: Math.round(1000 * ((spread?.earliest ?? 0) + (spread?.latest ?? 0))), of: `events in ${runs} runs` };
+}
+
+const together = (s: Simulation, runs: number): Convergence => converge([s], { profile: plainProfile, seed: 1, runs, whole: false });
+
+/** Runs by themselves: none knows what another calculated. */
+function eachByItself(s: Simulation, runs: number): Convergence {
+  const steps = converging([s], { profile: plainProfile, seed: 1, runs, whole: false, forgetful: true });
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+  }
+}
+
 const contenders: Record<string, () => Result> = {
+  'converge-100': () => reconvergence(100, together),
+  converge: () => reconvergence(10, together),
+  'converge-each': () => reconvergence(10, eachByItself),
   matrix: () => reached(byMatrix),
   'matrix-traced': () => reached(byTraces),
   'expected-edited': () => expectedAfterEdits((before, d) => before.edited(d), false),

@@ -14,11 +14,20 @@ import type { Originating } from './originating';
 import type { Actor, Computed, RunState } from './run-state';
 import type { Standing } from './standing';
 
+/** Counts results, so that each has a number of its own whoever keeps it. */
+let results = 0;
+
 /** Results that runs share: what a router makes of the same databases in the same stand is the same. */
 export class Known {
   readonly computed = new Map<string, Computed>();
-  private readonly rest: Computed[] = [];
   private readonly differences = new Map<Computed, Map<Computed, number>>();
+
+  constructor(private readonly rest: Computed[] = []) {}
+
+  /** For another failure of the same network: what routers have before anything happens is the same. */
+  atRestAlone(): Known {
+    return new Known(this.rest);
+  }
 
   /** What a router had before anything happened. */
   atRest(index: number, compute: () => Computed): Computed {
@@ -100,8 +109,10 @@ export class Calculating {
   }
 
   private finish(actor: Actor, made: Computed): void {
+    const before = actor.calculated;
     actor.calculated = made;
-    this.saySo(actor, made);
+    // What comes to the same is said already.
+    if (before !== made) this.saySo(actor, made);
     for (const l of this.learners) if (l !== actor) this.run.later(l, this.run.draw(this.run.profile.pacing), () => this.outsideChanged(l));
     this.onTable(actor);
     this.install(actor, made);
@@ -165,7 +176,7 @@ export class Calculating {
     const outside = [...said.map((l) => ground.contents.of(everywhere, s.index, l)), ...sevens.map(([a, l]) => ground.contents.of(a, s.index, l))];
     const routers = own.areas.reduce((n, a) => n + a.database.routers.size, 0);
     return {
-      id: this.known.computed.size,
+      id: results++,
       table,
       summaries,
       outside,

@@ -66,6 +66,8 @@ export interface ConvergeOptions {
   readonly watch?: readonly Pair[];
   /** False: only times, no events, flows of the typical run and loops. */
   readonly whole?: boolean;
+  /** Runs share nothing that was calculated: slow and obvious, the answer is the same. */
+  readonly forgetful?: boolean;
 }
 
 /** The lower median of sorted numbers. */
@@ -127,8 +129,9 @@ export class Simulation {
       : `${quarrel}: each takes the other's advertisements for its own, and nothing comes to rest. Give one of them another id.`;
   }
 
-  run(profile: TimingProfile, seed: number): Run {
-    return new Run(this.ground, profile, seed, this.happenings, this.down, this.known);
+  /** One run. @param alone  by itself, without what other runs calculated */
+  run(profile: TimingProfile, seed: number, alone = false): Run {
+    return new Run(this.ground, profile, seed, this.happenings, this.down, alone ? this.known.atRestAlone() : this.known);
   }
 
   moment(run: Run): Moment {
@@ -174,7 +177,7 @@ export function* converging(
   simulations: readonly Simulation[],
   options: ConvergeOptions,
 ): Generator<{ readonly done: number; readonly of: number; readonly soFar: () => Convergence }, Convergence> {
-  const { profile, seed, runs, watch = [] } = options;
+  const { profile, seed, runs, watch = [], forgetful = false } = options;
   const pairsOf = (s: Simulation): { pair: Pair; place: number }[] =>
     watch.flatMap((pair, place) => (isSix(pair.to) === (s.family === 6) ? [{ pair, place }] : []));
   const made: Made[] = [];
@@ -186,7 +189,7 @@ export function* converging(
     const own = seedOf(seed, n);
     let moments: Times[] | undefined;
     for (const s of simulations) {
-      const run = s.run(profile, own);
+      const run = s.run(profile, own, forgetful);
       const pairs = pairsOf(s);
       const flows =
         pairs.length > 0

@@ -1,11 +1,17 @@
 /** What happens at a moment. */
 type Deed = () => void;
 
+interface Entry {
+  readonly at: number;
+  readonly turn: number;
+  readonly deed: Deed;
+}
+
+const before = (a: Entry, b: Entry): boolean => a.at < b.at || (a.at === b.at && a.turn < b.turn);
+
 /** Deeds in the order of their moments; at one moment in the order in which they were put in. Times in ms. */
 export class EventQueue {
-  private readonly at: number[] = [];
-  private readonly turn: number[] = [];
-  private readonly deeds: Deed[] = [];
+  private readonly heap: Entry[] = [];
   private turns = 0;
   /** The moment of the deed that is being done. */
   now = 0;
@@ -13,50 +19,46 @@ export class EventQueue {
   done = 0;
 
   get size(): number {
-    return this.at.length;
-  }
-
-  private before(i: number, j: number): boolean {
-    const [a, b] = [this.at[i] ?? 0, this.at[j] ?? 0];
-    return a < b || (a === b && (this.turn[i] ?? 0) < (this.turn[j] ?? 0));
-  }
-
-  private swap(i: number, j: number): void {
-    for (const list of [this.at, this.turn, this.deeds] as unknown[][]) [list[i], list[j]] = [list[j], list[i]];
+    return this.heap.length;
   }
 
   /** Puts a deed in; one for a moment that is over is done now. */
   put(at: number, deed: Deed): void {
-    let i = this.at.length;
-    this.at.push(Math.max(at, this.now));
-    this.turn.push(this.turns++);
-    this.deeds.push(deed);
-    while (i > 0 && this.before(i, (i - 1) >> 1)) {
-      this.swap(i, (i - 1) >> 1);
-      i = (i - 1) >> 1;
+    const { heap } = this;
+    const entry = { at: Math.max(at, this.now), turn: this.turns++, deed };
+    let i = heap.push(entry) - 1;
+    while (i > 0) {
+      const up = (i - 1) >> 1;
+      const other = heap[up];
+      if (!other || !before(entry, other)) break;
+      heap[i] = other;
+      i = up;
     }
+    heap[i] = entry;
   }
 
   /** Does the next deed; false when there is none. */
   step(): boolean {
-    const deed = this.deeds[0];
-    if (!deed) return false;
-    this.now = this.at[0] ?? 0;
-    const last = this.at.length - 1;
-    this.swap(0, last);
-    this.at.pop();
-    this.turn.pop();
-    this.deeds.pop();
-    for (let i = 0; ;) {
-      const left = 2 * i + 1;
-      if (left >= last) break;
-      const least = left + 1 < last && this.before(left + 1, left) ? left + 1 : left;
-      if (!this.before(least, i)) break;
-      this.swap(i, least);
-      i = least;
+    const { heap } = this;
+    const first = heap[0];
+    const last = heap.pop();
+    if (!first || !last) return false;
+    if (heap.length > 0) {
+      let i = 0;
+      for (;;) {
+        const left = 2 * i + 1;
+        const [a, b] = [heap[left], heap[left + 1]];
+        const least = a && b && before(b, a) ? left + 1 : left;
+        const other = heap[least];
+        if (!other || !before(other, last)) break;
+        heap[i] = other;
+        i = least;
+      }
+      heap[i] = last;
     }
+    this.now = first.at;
     this.done++;
-    deed();
+    first.deed();
     return true;
   }
 }

@@ -13,7 +13,7 @@ import { localRoutesOf, type Routing } from '../routes/routing';
 import { agreedVirtualLinks, type AgreedVirtualLink } from '../routes/virtual-links';
 import { HopList } from '../spf/shortest-path-tree';
 import { findSegments, type Segments } from '../segments/segments';
-import { Contents, everywhere, turnMarks, type FloodedLsa, type Held } from './contents';
+import { Contents, everywhere, turnMarks, type FloodedLsa, type Held, type LsaName, type Store } from './contents';
 
 /** One port as it faces another one on its segment. */
 export interface Facing {
@@ -190,6 +190,12 @@ export class Ground {
   }
 
   private readonly wide = new Map<readonly unknown[], Base>();
+  private readonly own: (readonly LsaName[] | undefined)[] = [];
+
+  /** What a router says itself at the beginning. */
+  ownOf(speaker: number, stores: readonly Store[]): readonly LsaName[] {
+    return (this.own[speaker] ??= stores.flatMap((s) => [...s.base.values()].flatMap((h) => (h.name.speaker === speaker ? [h.name] : []))));
+  }
 
   /** Types 5 that a router holds at the beginning. */
   wideBase(s: Speaker): Base {

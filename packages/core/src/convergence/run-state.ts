@@ -268,9 +268,8 @@ export class RunState {
     actor.wide = new Store(everywhere, wide.held, wide.marks);
     actor.virtuals = ground.virtuals.filter((v) => v.speaker === actor.index);
     actor.translating = ground.routing.domain.translating.has(actor.index);
-    for (const store of [...actor.areas.values(), actor.wide])
-      for (const [id, h] of store.base)
-        if (h.name.speaker === actor.index) actor.own[h.name.type < 3 ? 'links' : h.name.type < 5 ? 'told' : 'outside'].add(id);
+    for (const h of ground.ownOf(actor.index, [...actor.areas.values(), actor.wide]))
+      actor.own[h.type < 3 ? 'links' : h.type < 5 ? 'told' : 'outside'].add(h.id);
   }
 
   get now(): number {

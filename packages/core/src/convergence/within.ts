@@ -1,4 +1,5 @@
 import type { Design } from '../design/design';
+import type { Family } from '../design/family';
 import type { Healing } from '../reach/expectations';
 import { Known } from './calculating';
 import { converging, Simulation } from './converge';
@@ -9,19 +10,20 @@ import { plainProfile, type TimingProfile } from './timing-profile';
 export const judgedRuns = 30;
 
 /** What simulations of one design share, a family each: the network before anything happens. */
-const grounds = new WeakMap<Design, Ground>();
+const grounds = new WeakMap<Design, { readonly ground: Ground; readonly known: Known }>();
 
 /** The ground of a design as one family looks at it; made once. */
-export function groundOf(design: Design, family: 4 | 6): Ground {
-  let ground = grounds.get(design);
-  if (!ground) grounds.set(design, (ground = new Ground(design, family)));
-  return ground;
+function groundOf(design: Design, family: Family): { readonly ground: Ground; readonly known: Known } {
+  let known = grounds.get(design);
+  if (!known) grounds.set(design, (known = { ground: new Ground(design, family), known: new Known() }));
+  return known;
 }
 
 /** Times the return of packets after a failure by simulated runs: always the same ones. */
 export function healingBy(profile: TimingProfile = plainProfile, runs = judgedRuns): Healing {
   return function* (p, failure, pairs) {
-    const simulation = new Simulation(p.design, p.family, [{ ms: 0, kind: 'fail', spec: failure }], groundOf(p.design, p.family), new Known());
+    const { ground, known } = groundOf(p.design, p.family);
+    const simulation = new Simulation(p.design, p.family, [{ ms: 0, kind: 'fail', spec: failure }], ground, known.atRestAlone());
     if (simulation.refusal !== undefined) return pairs.map((pair) => ({ pair, atLatest: undefined, slowest: simulation.refusal }));
     const steps = converging([simulation], { profile, seed: 1, runs, watch: pairs.map(([from, to]) => ({ from, to })), whole: false });
     for (;;) {
