@@ -1,4 +1,4 @@
-// Writes docs/findings.md and docs/quick-entry.md from the checks and the grammar in core. Run with: node scripts/make-catalogue.mjs
+// Writes docs/findings.md, docs/quick-entry.md and docs/timing.md from the checks, the grammar and the times in core. Run with: node scripts/make-catalogue.mjs
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -11,6 +11,7 @@ const options = { bundle: true, platform: 'node', format: 'esm', mainFields: ['m
 for (const [source, maker, page] of [
   ['findings/catalogue-page.ts', 'cataloguePage', 'docs/findings.md'],
   ['entry/grammar-page.ts', 'grammarPage', 'docs/quick-entry.md'],
+  ['convergence/timing-page.ts', 'timingPage', 'docs/timing.md'],
 ]) {
   const outfile = join(scratch, `${maker}.mjs`);
   await build({ ...options, entryPoints: [join(root, 'packages/core/src', source)], outfile });

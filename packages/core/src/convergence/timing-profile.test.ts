@@ -1,3 +1,6 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { timingPage } from './timing-page';
 import { plainProfile, readProfile, timingLeaves, writeProfile } from './timing-profile';
 
 test('a profile is read back as it was written, and what is left out is plain', () => {
@@ -18,4 +21,8 @@ test('what is no time is told with its name and what to write', () => {
 test('what is assumed says so, and how to measure it', () => {
   expect(timingLeaves.filter((l) => l.from === 'standard').map((l) => l.leaf)).toEqual(['min-ls-interval-ms', 'min-ls-arrival-ms']);
   for (const l of timingLeaves) expect(l.measure.length).toBeGreaterThan(30);
+});
+
+test('the page about times is the one that is made from them', () => {
+  expect(readFileSync(join(__dirname, '../../../../docs/timing.md'), 'utf8')).toBe(timingPage());
 });

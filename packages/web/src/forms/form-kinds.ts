@@ -81,8 +81,9 @@ const expecting: Readonly<Record<Expectation['kind'], Expecting>> = {
     fields: [
       { id: 'from', label: 'router', kind: 'router' },
       { id: 'to', label: 'and router', kind: 'router' },
+      { id: 'within', label: 'longest time without service, ms', kind: 'number', optional: true },
     ],
-    parts: ['from', 'to'],
+    parts: ['from', 'to', { word: 'within', id: 'within' }],
   },
   route: {
     words: 'a router has a route, or has none',
@@ -360,7 +361,7 @@ export function expectationValues(e: Expectation): FormValues {
         symmetric: flag(e.symmetric),
       };
     case 'session':
-      return { ...common, from: e.from, to: e.to };
+      return { ...common, from: e.from, to: e.to, within: text(e.withinMs) };
     case 'route':
       return { ...common, router: e.router, prefix: formatPrefix(e.prefix), via: e.via ?? '', type: e.routeType ?? '', absent: flag(!e.present) };
     case 'table':
