@@ -24,7 +24,7 @@ export interface ConvergeCall {
 }
 
 /** `SPEC@MS`, or `SPEC` alone for the first moment. */
-function happeningOf(kind: Happening['kind'], word: string): Happening {
+function happeningOf(kind: 'fail' | 'restore', word: string): Happening {
   const at = /^(.+)@([^@]*)$/.exec(word);
   const ms = at ? Number(at[2]) : 0;
   if (at && (at[2] === '' || !Number.isFinite(ms) || ms < 0))

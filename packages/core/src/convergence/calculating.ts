@@ -9,7 +9,6 @@ import { activeRanges, externalContext, routingTable, type RoutingTable } from '
 import { virtualEnd } from '../routes/virtual-links';
 import { HopList, shortestPathTree, type Tree } from '../spf/shortest-path-tree';
 import { everywhere, type Content } from './contents';
-import type { Ground } from './ground';
 import type { Originating } from './originating';
 import type { Actor, Computed, RunState } from './run-state';
 import type { Standing } from './standing';
@@ -181,7 +180,7 @@ export class Calculating {
       summaries,
       outside,
       translating: active,
-      virtuals: virtualsOf(ground, actor, domain),
+      virtuals: virtualsOf(this.run, actor, domain),
       ranges: activeRanges(own, table.routes),
       routers,
     };
@@ -244,12 +243,14 @@ export class Calculating {
 }
 
 /** Ends of virtual links that the router's own databases would let it have. */
-function virtualsOf(ground: Ground, actor: Actor, domain: Standing): VirtualAdjacency[] {
+function virtualsOf({ ground, speakers }: RunState, actor: Actor, domain: Standing): VirtualAdjacency[] {
   const { speaker: s } = actor;
   return ground.virtualWays.flatMap((w) => {
     if (w.speaker !== s.index) return [];
     const db = domain.database(s, w.transitArea);
-    const end = db && virtualEnd(s, w.peer, w.transitArea, treeFrom(db, s.routerId), treeFrom(db, w.peer.routerId));
+    // The far end as it is now: which of its interfaces are up.
+    const peer = speakers[w.peer.index] ?? w.peer;
+    const end = db && virtualEnd(s, peer, w.transitArea, treeFrom(db, s.routerId), treeFrom(db, peer.routerId));
     return end ? [end] : [];
   });
 }

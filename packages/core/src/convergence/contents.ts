@@ -42,6 +42,17 @@ export interface Held {
   readonly at: number;
 }
 
+/**
+ * Whether an instance is newer than another one (RFC 2328 §13.1): by its number; of two with one number, as a router leaves them that
+ * began anew, by the checksum, for which the mark of the content stands; a withdrawn one before all others.
+ */
+export function isNewer(a: Held, b: Held | undefined): boolean {
+  if (!b) return true;
+  if (a.sequence !== b.sequence) return a.sequence > b.sequence;
+  if (a.content === b.content || !b.content) return false;
+  return !a.content || a.content.mark[0] > b.content.mark[0];
+}
+
 /** Marks of a database's parts, combined: two numbers for each part. */
 export type Marks = Int32Array;
 

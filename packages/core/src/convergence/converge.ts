@@ -1,5 +1,6 @@
 import type { Design } from '../design/design';
-import { hasFamily, type Family } from '../design/family';
+import { designDifference } from '../design/difference';
+import { familyView, hasFamily, type Family } from '../design/family';
 import { formatFailure, type FailureSpec } from '../failures/outage';
 import { isSix, type Address } from '../prefix/address';
 import { Known } from './calculating';
@@ -85,6 +86,7 @@ export function downBefore(happenings: readonly Happening[]): FailureSpec[] {
   const failed = new Map<string, number>();
   const out: FailureSpec[] = [];
   for (const h of [...happenings].sort((a, b) => a.ms - b.ms)) {
+    if (h.kind === 'edit') continue;
     const word = formatFailure(h.spec);
     const n = failed.get(word) ?? 0;
     if (h.kind === 'fail') failed.set(word, n + 1);
@@ -118,7 +120,12 @@ export class Simulation {
   /** Words of what happens that the design does not know. */
   get problems(): readonly string[] {
     const { design, segments } = this.ground;
-    return [...new Set(this.happenings.flatMap((h) => outageOf(design, segments, [h.spec]).problems))];
+    const of = (h: Happening): readonly string[] => {
+      if (h.kind !== 'edit') return outageOf(design, segments, [h.spec]).problems;
+      const { reach } = designDifference(design, familyView(h.design, this.family));
+      return reach === 'whole' ? [`${h.words}: this changes who stands where; simulate the edited design instead.`] : [];
+    };
+    return [...new Set(this.happenings.flatMap(of))];
   }
 
   /** Why it cannot be simulated; `undefined`: it can. */

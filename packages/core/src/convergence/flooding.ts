@@ -1,6 +1,6 @@
 import { backbone } from '../design/design';
 import { Groups } from '../segments/groups';
-import { everywhere, type Held } from './contents';
+import { everywhere, isNewer, type Held } from './contents';
 import type { Facing } from './ground';
 import { exchange, full, twoWay, type Actor, type RunState } from './run-state';
 
@@ -87,7 +87,8 @@ export class Flooding {
     // What the neighbour has already would be acknowledged and change nothing; what was replaced meanwhile is not sent.
     const news = all.filter((h) => {
       const theirs = peer.get(h.name.scope, h.name.id);
-      return actor.get(h.name.scope, h.name.id)?.sequence === h.sequence && (theirs === undefined || theirs.sequence < h.sequence);
+      const mine = actor.get(h.name.scope, h.name.id);
+      return mine?.sequence === h.sequence && mine.content === h.content && isNewer(h, theirs);
     });
     if (news.length === 0) return;
     const back = run.ground.facings[f.back];
@@ -102,15 +103,16 @@ export class Flooding {
   }
 
   /** RxmtInterval: what was not acknowledged goes out again, while the neighbour is one and lacks it. */
-  private sendAgain(actor: Actor, to: readonly Facing[], held: Held | readonly Held[], ms: number): void {
+  sendAgain(actor: Actor, to: readonly Facing[], held: Held | readonly Held[], ms: number): void {
     const { run } = this;
+    if (Array.isArray(held) && held.length === 0) return;
     const again = (): void => {
       for (const f of to) if ((run.state[f.index] ?? 0) >= exchange) for (const h of [held].flat()) this.queue(actor, f, h);
     };
     run.later(actor, ms, again, 'retransmission');
   }
 
-  private queueVirtual(actor: Actor, peer: number, held: Held): void {
+  queueVirtual(actor: Actor, peer: number, held: Held): void {
     const { run } = this;
     const key = `${actor.index} ${peer}`;
     let box = this.virtualBoxes.get(key);
@@ -145,9 +147,9 @@ export class Flooding {
       const { scope, id, speaker } = h.name;
       const store = actor.scope(scope);
       const mine = store.get(id);
-      if (mine && mine.sequence >= h.sequence) {
+      if (mine && !isNewer(h, mine)) {
         // (8): an older one is answered with the newer.
-        if (mine.sequence > h.sequence && from) this.queue(actor, from, mine);
+        if (from && isNewer(mine, h)) this.queue(actor, from, mine);
         continue;
       }
       if (speaker === actor.index) {
@@ -182,7 +184,7 @@ export class Flooding {
         mine.base === theirs.base ? new Set([...mine.since.keys(), ...theirs.since.keys()]) : new Set([...mine.base.keys(), ...mine.since.keys()]);
       return [...names].flatMap((n): Held[] => {
         const [a, b] = [mine.get(n), theirs.get(n)];
-        return a && (!b || b.sequence < a.sequence) ? [a] : [];
+        return a && isNewer(a, b) ? [a] : [];
       });
     });
   }

@@ -239,7 +239,7 @@ function facingPorts(segments: Segments, ports: readonly Port[]): Pick<Ground, '
     for (let i = 0; i < there.length; i++)
       for (let j = i + 1; j < there.length; j++) {
         const [a, b] = [ports[there[i] ?? -1], ports[there[j] ?? -1]];
-        if (!a || !b || a.settings.passive || b.settings.passive || !face(segments, segment, a, b)) continue;
+        if (!a || !b || !face(segments, segment, a, b)) continue;
         const n = facings.length;
         const [x, y] = [
           { index: n, port: a.index, peer: b.index, back: n + 1 },

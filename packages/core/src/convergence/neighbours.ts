@@ -112,7 +112,7 @@ export class Neighbours {
   private hear(f: Facing, listsUs: boolean, dr: number, bdr: number): void {
     const { run } = this;
     const p = run.port(f.port);
-    if (!p.up || run.ground.hears[f.index] === 0) return;
+    if (!p.up || run.hears[f.index] === 0) return;
     run.heardAt[f.index] = run.now;
     const before = run.state[f.index] ?? down;
     const peer = run.port(f.peer);
@@ -228,6 +228,20 @@ export class Neighbours {
     this.stir(p.segment);
   }
 
+  /** Settings of a port changed: who may be heard, and who leads, is looked at anew. */
+  portEdited(n: number): void {
+    const { run } = this;
+    const p = run.port(n);
+    this.stir(p.segment);
+    if (!elects(p.type) || !p.up) return;
+    if (!this.waiting.has(n)) this.elect(n);
+    // The others see another priority in the next hello.
+    for (const f of this.facings(n))
+      run.later(run.actorOf(f.peer), run.random() * p.settings.hello * 1000, () => {
+        if (!this.waiting.has(f.peer)) this.elect(f.peer);
+      });
+  }
+
   private endWait(n: number): void {
     this.waiting.delete(n);
     this.elect(n);
@@ -328,14 +342,15 @@ export class Neighbours {
       return;
     }
     const areaId = run.port(f.port).area.id;
-    for (const [to, from, way] of [
-      [a, b, f],
-      [b, a, back],
+    for (const [to, from, way, other] of [
+      [a, b, f, back],
+      [b, a, back, f],
     ] as const) {
       const news = this.flooding.missing(from, to, areaId);
       run.later(to, run.delay(run.port(way.port).segment) + news.length * run.draw(run.profile.lsaProcessing), () => {
         if (run.state[way.index] !== exchange) return;
-        this.flooding.receive(to, news, way);
+        // What came too soon after another instance is asked for again.
+        this.flooding.sendAgain(from, [other], this.flooding.receive(to, news, way), run.port(other.port).settings.retransmit * 1000);
         this.move(way, full);
       });
     }

@@ -107,8 +107,10 @@ export class Originating {
   /** An own advertisement of an earlier life came back: it is said anew with a higher number, or withdrawn (RFC 2328 §13.4). */
   reclaim(actor: Actor, received: Held): void {
     const { name, sequence } = received;
-    const said = actor.get(name.scope, name.id)?.content ?? actor.wanted.get(name.id);
-    actor.wanted.delete(name.id);
+    const held = actor.get(name.scope, name.id)?.content;
+    // What waits for MinLSInterval goes on waiting; where nothing else is said, it is said now.
+    const said = held ?? actor.wanted.get(name.id);
+    if (!held) actor.wanted.delete(name.id);
     this.issue(actor, name, said, sequence);
   }
 }

@@ -199,7 +199,9 @@ export class RunState {
   readonly there: Uint8Array;
   readonly severed: Uint8Array;
   readonly phase: Float64Array;
-  readonly waitsUntil: Float64Array;
+  /** By facing: the port takes the other's hellos when both are up; by port: it is up when nothing failed. Edits change both. */
+  readonly hears: Uint8Array;
+  readonly able: Uint8Array;
   readonly delayOf = new Map<number, number>();
   outage: Outage;
   readonly moments: Moments[];
@@ -234,7 +236,8 @@ export class RunState {
     this.there = Uint8Array.from(this.ports, (p) => Number(p.up));
     this.severed = Uint8Array.from(this.ports, (p) => Number(initial.severed.has(places(p))));
     this.phase = Float64Array.from(this.ports, (p) => -this.random() * p.settings.hello * 1000);
-    this.waitsUntil = new Float64Array(this.ports.length);
+    this.hears = ground.hears.slice();
+    this.able = ground.able.slice();
     const downOf = new Map<number, Set<string>>();
     for (const place of initial.ports) {
       const r = Number(place.slice(0, place.indexOf('/')));

@@ -1,6 +1,9 @@
 import fc from 'fast-check';
-import { families, type Family } from '../design/family';
-import { formatFailure, parseFailure, type FailureSpec } from '../failures/outage';
+import { designDifference } from '../design/difference';
+import { applyEdits } from '../design/edit';
+import { families, familyView, type Family } from '../design/family';
+import type { SourceDocument } from '../documents/documents';
+import { parseFailure, type FailureSpec } from '../failures/outage';
 import { designFrom } from '../formats/read-set';
 import { predict, type Prediction } from '../predict';
 import { formatAddress, formatPrefix } from '../prefix/address';
@@ -10,7 +13,7 @@ import { documentsFor } from '../testing/mirror';
 import { richCampusOf, richPlans, type RichPlan } from '../testing/rich-campus';
 import { databaseWords, readableWords } from '../testing/table-words';
 import { Ground } from './ground';
-import { Run, type Happening } from './simulate';
+import { happeningWords, Run, type Happening } from './simulate';
 import { plainProfile } from './timing-profile';
 
 /** Every router's table at the end of a run, in the words of a prediction's. */
@@ -60,7 +63,7 @@ const specsOf = (failures: readonly string[], picks: readonly number[]): Failure
 /** Both of a run: what it comes to an hour later, and what is predicted of the network as it then is. */
 function sameAsPredicted(run: Run, after: Prediction): boolean {
   if (after.routing.unsettled.length > 0 || after.adjacencies.unsettled.length > 0) return false;
-  const told = run.happenings.map((h) => `${h.kind} ${formatFailure(h.spec)} at ${h.ms}`).join();
+  const told = run.happenings.map((h) => `${h.kind} ${happeningWords(h)} at ${h.ms}`).join();
   expect([told, ...tablesAtEnd(run).sort()]).toEqual([told, ...readableWords(after).sort()]);
   expect(databasesAtEnd(run, after).sort()).toEqual(withoutIds(databaseWords(after)).sort());
   return true;
@@ -93,6 +96,52 @@ describe.each(families)('IPv%i', (family) => {
       options,
     );
     expect(same).toBeGreaterThan(options.numRuns / 3);
+  });
+
+  test('the same after planned steps: costs, drains, timers, what is on or passive', () => {
+    let same = 0;
+    const leaves = [
+      ['cost', 7],
+      ['cost', 60_000],
+      ['passive', true],
+      ['enabled', false],
+      ['hello-interval', 7],
+      ['prefix-suppression', true],
+    ] as const;
+    fc.assert(
+      fc.property(richPlans, fc.array(fc.tuple(fc.nat(1000), fc.nat(1000)), { minLength: 1, maxLength: 2 }), fc.nat(1000), (plan, picks, seed) => {
+        let documents: readonly SourceDocument[] = documentsFor(family, richCampusOf(plan).campus.documents());
+        const ground = new Ground(designFrom(documents).design, family);
+        if (ground.quarrel !== undefined || ground.speakers.some(learns)) return;
+        const happenings: Happening[] = [];
+        for (const [place, what] of picks) {
+          const port = ground.ports[place % ground.ports.length];
+          const s = port && ground.speakers[port.speaker];
+          if (!port || !s || port.settings.at.length === 0) return;
+          const [leaf, value] = leaves[what % leaves.length] ?? leaves[0];
+          const drains = what % 5 === 0;
+          const at = drains ? [...s.instance.at, 'stub-router'] : [...port.settings.at, leaf];
+          documents = applyEdits(documents, [
+            { router: s.router.name, file: s.router.file, at, from: undefined, to: drains ? { always: [null] } : value },
+          ]);
+          happenings.push({
+            ms: 20_000 * happenings.length,
+            kind: 'edit',
+            design: designFrom(documents).design,
+            words: `${s.router.name} ${drains ? 'drains' : leaf}`,
+          });
+        }
+        const last = designFrom(documents).design;
+        if (happenings.some((h) => h.kind === 'edit' && designDifference(ground.design, familyView(h.design, family)).reach === 'whole')) return;
+        const run = new Run(ground, plainProfile, seed, happenings).toEnd();
+        expect(run.comesToRest).toBe(true);
+        run.ageOut();
+        run.toEnd();
+        if (sameAsPredicted(run, predict(last, [], { family, incumbents: run.state.adjacencies }))) same++;
+      }),
+      options,
+    );
+    expect(same).toBeGreaterThan(options.numRuns / 4);
   });
 
   test('the same after returns and flaps, by the leaders that came out of them', () => {

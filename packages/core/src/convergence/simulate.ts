@@ -1,5 +1,10 @@
+import { refusals } from '../adjacency/hello-match';
+import { speakersOf } from '../adjacency/speakers';
+import type { Design } from '../design/design';
+import { designDifference } from '../design/difference';
+import { familyView } from '../design/family';
 import { attachedAreas } from '../lsdb/area-database';
-import { placeKey, type FailureSpec, formatFailure } from '../failures/outage';
+import { noOutage, placeKey, type FailureSpec, formatFailure } from '../failures/outage';
 import type { VirtualAdjacency } from '../lsdb/originate';
 import { Calculating, Known } from './calculating';
 import { everywhere, Store } from './contents';
@@ -12,11 +17,13 @@ import { spfDelay } from './spf-delay';
 import type { TimingProfile } from './timing-profile';
 
 /** One thing that happens to the network, in ms from the first. */
-export interface Happening {
-  readonly ms: number;
-  readonly kind: 'fail' | 'restore';
-  readonly spec: FailureSpec;
-}
+export type Happening =
+  | { readonly ms: number; readonly kind: 'fail' | 'restore'; readonly spec: FailureSpec }
+  /** Documents change: a cost, a timer, a drain. */
+  | { readonly ms: number; readonly kind: 'edit'; readonly design: Design; readonly words: string };
+
+/** A happening in words. */
+export const happeningWords = (h: Happening): string => (h.kind === 'edit' ? h.words : formatFailure(h.spec));
 
 /** A simulation whose runs go on for longer than anything should is given up. */
 const mostEvents = 3_000_000;
@@ -86,11 +93,16 @@ export class Run {
     return this.state.events ?? [];
   }
 
-  private happen({ kind, spec }: Happening): void {
+  private happen(h: Happening): void {
     const { state, ground } = this;
-    const word = formatFailure(spec);
     state.happened = state.now;
     state.chain = undefined;
+    if (h.kind === 'edit') {
+      this.edit(h.design, h.words);
+      return;
+    }
+    const { kind, spec } = h;
+    const word = formatFailure(spec);
     if (kind === 'fail') this.failed = [...this.failed, spec];
     else {
       const at = this.failed.findLastIndex((f) => formatFailure(f) === word);
@@ -111,6 +123,46 @@ export class Run {
     state.changed?.(-1);
   }
 
+  /** Documents change on routers that run: what they say of themselves, of their interfaces and areas, from now on. */
+  private edit(design: Design, words: string): void {
+    const { state, ground } = this;
+    const view = familyView(design, ground.family);
+    const { speakers, ports } = speakersOf(view, ground.segments, noOutage);
+    for (const p of ports) state.able[p.index] = Number(p.up);
+    for (const f of ground.facings) {
+      const [p, q] = [ports[f.port], ports[f.peer]];
+      state.hears[f.index] = p && q && refusals(p, q).length === 0 ? 1 : 0;
+    }
+    const edited: Actor[] = [];
+    const difference = designDifference(ground.design, view);
+    for (const r of difference.reach === 'whole' ? [] : difference.routers) {
+      state.events?.push({ ms: state.now, router: view.routers[r]?.name ?? '', kind: 'edit', detail: words });
+      for (const actor of state.nodes[r]?.actors ?? []) {
+        const next = speakers[actor.index];
+        if (!next) continue;
+        const known = actor.speaker.ports;
+        const own = next.ports.map((p, n) => p.standing(known[n]?.up ?? false, false));
+        actor.speaker = { ...next, ports: own };
+        state.speakers[actor.index] = actor.speaker;
+        for (const p of own) state.ports[p.index] = p;
+        actor.editions++;
+        actor.spf = spfDelay(next.instance.spfSchedule);
+        edited.push(actor);
+      }
+    }
+    this.wires();
+    for (const actor of edited) {
+      state.note(actor.node.routerIndex, 'detected');
+      state.cause(actor.node.routerIndex, words);
+      if (!actor.node.alive) continue;
+      this.portsOf(actor);
+      for (const p of actor.speaker.ports) this.neighbours.portEdited(p.index);
+      this.originating.linksChanged(actor);
+      this.calculating.due(actor);
+    }
+    state.changed?.(-1);
+  }
+
   /** What passes and what does not, as of now. */
   private wires(): void {
     const { state, ground } = this;
@@ -119,7 +171,7 @@ export class Run {
     for (const p of state.ports) {
       const place = placeKey(p.routerIndex, p.ifaceIndex);
       const dead = state.outage.routers.has(p.routerIndex);
-      const there = Number(ground.able[p.index] === 1 && !dead && ground.carried(p, state.outage));
+      const there = Number(state.able[p.index] === 1 && !dead && ground.carried(p, state.outage));
       const severed = Number(state.outage.severed.has(place));
       if (state.there[p.index] !== there || state.severed[p.index] !== severed) stirred.add(p.segment);
       state.there[p.index] = there;
@@ -187,7 +239,7 @@ export class Run {
     const known = { routers: new Set<number>(), ports: actor.node.known, severed: new Set<string>() };
     const turned: [number, boolean][] = [];
     const ports = actor.speaker.ports.map((p) => {
-      const up = ground.able[p.index] === 1 && ground.carried(p, known);
+      const up = state.able[p.index] === 1 && ground.carried(p, known);
       if (up === p.up) return p;
       turned.push([p.index, up]);
       return p.standing(up, false);
@@ -316,7 +368,10 @@ export class Run {
         [b, a, way(b, a)],
       ] as const) {
         if (!w || to.virtuals.some((v) => v.peer === from.index && v.transitArea === transitArea)) continue;
-        this.flooding.receive(to, this.flooding.missing(from, to, 0), undefined, from.index);
+        const refused = this.flooding.receive(to, this.flooding.missing(from, to, 0), undefined, from.index);
+        state.later(from, 5000, () => {
+          for (const h of refused) this.flooding.queueVirtual(from, to.index, h);
+        });
         this.setVirtuals(to, [...to.virtuals, w]);
       }
     });
