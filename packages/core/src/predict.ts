@@ -5,11 +5,11 @@ import { designDifference } from './design/difference';
 import { formatPrefix, prefixOf, type Prefix } from './prefix/address';
 import { designOf, familyView, hasFamily, type Family } from './design/family';
 import { addFailure, interfaceUp, noOutage, placeKey, routersHit, type FailureSpec, type Outage } from './failures/outage';
-import { directRoutes, staticRoutes, type LocalRoute } from './routes/local-routes';
+import type { LocalRoute } from './routes/local-routes';
 import { ribOf, type RibRoute } from './routes/rib';
 import { DenseRouting } from './dense/dense-routing';
 import { PlainRouting } from './plain/plain-routing';
-import type { Routing } from './routes/routing';
+import { plainRoutesOf, type Routing } from './routes/routing';
 import { findSegments, type Segments } from './segments/segments';
 
 export interface PredictOptions {
@@ -174,15 +174,7 @@ export class Prediction {
         for (const r of this.routing.localRoutes(s)) if (this.routing.handing(s, r).is === 'stands') seen.set(`${r.key} ${r.source}`, r);
       return [...seen.values()];
     }
-    const direct = directRoutes(this.design, this.outage, routerIndex);
-    const up = (name: string): boolean =>
-      interfaceUp(
-        this.design,
-        this.outage,
-        routerIndex,
-        router.interfaces.findIndex((i) => i.name === name),
-      );
-    return [...direct, ...staticRoutes(router, direct, up)];
+    return plainRoutesOf(this.design, this.outage, routerIndex);
   }
 
   /** A router's own table, after preference and policy. */

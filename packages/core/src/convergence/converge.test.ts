@@ -187,3 +187,26 @@ test('routers with one id are refused in words: nothing would come to rest', () 
   const c = campus().router('reef-1', '10.96.0.1', 0).router('reef-2', '10.96.0.1', 0).cable('reef-1', 'reef-2', '10.96.1.0', 0, 10);
   expect(simulationsOf(c.read().design, [], [4])[0]?.refusal).toContain('reef-1 and reef-2 have one router id, 10.96.0.1');
 });
+
+test('a router that runs no OSPF forwards by its static routes, and packets through it are no loss', () => {
+  const c = three(10)
+    .router('hut', '10.96.0.9')
+    .port('hut', 'up', '10.97.9.2/24', null)
+    .port('hut', 'nets', '10.97.8.1/24', null)
+    .static('hut', '0.0.0.0/0', '10.97.9.1')
+    .port('reef-1', 'hut', '10.97.9.1/24', 0, { passive: true })
+    .static('reef-1', '10.97.8.0/24', '10.97.9.2')
+    .ospf('reef-1', { redistribution: [{ source: 'static' }] });
+  const run = runsOf(
+    c,
+    [fail('interface:reef-2/to-reef-3')],
+    [
+      ['10.97.8.1', '10.96.0.2'],
+      ['10.96.0.2', '10.97.8.1'],
+    ],
+  );
+  expect(run.flows.map((f) => f.spans.map((s) => [s.fate, s.path.join()]))).toEqual([
+    [['carried', 'hut,reef-1,reef-2']],
+    [['carried', 'reef-2,reef-1,hut']],
+  ]);
+});

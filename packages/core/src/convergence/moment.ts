@@ -5,7 +5,10 @@ import { formatAddress } from '../prefix/address';
 import { lineIndex, longest, type LineIndex } from '../reach/forwarding';
 import { Wires } from '../reach/wires';
 import { ribOf, type RibGround, type RibRoute } from '../routes/rib';
+import { handing, type HandingGround } from '../routes/handing-over';
+import { learns, type LocalHop, type LocalRoute } from '../routes/local-routes';
 import type { Route } from '../routes/route';
+import { plainRoutesOf } from '../routes/routing';
 import type { Ground } from './ground';
 import type { Node, RunState } from './run-state';
 
@@ -43,13 +46,25 @@ export class MomentGround {
         externals: (s) => of(s.index)?.outside.flatMap((c): ExternalLsa[] => (c.lsa.type === 5 ? [c.lsa] : [])) ?? [],
       };
       const speakers = node.actors.map((a) => a.speaker);
-      const locals = [
-        ...new Map(speakers.flatMap((s) => ground.localRoutes(s, node.installedDown)).map((r) => [`${r.key} ${r.source}`, r])).values(),
-      ];
-      rib = ribOf(asked, speakers, locals, (s) => of(s.index)?.table.routes ?? new Map<number, Route>());
-      this.ribs.set(key, rib);
+      rib = ribOf(asked, speakers, this.locals(run, node), (s) => of(s.index)?.table.routes ?? new Map<number, Route>());
+      // What others hand over is in no key.
+      if (!speakers.some(learns)) this.ribs.set(key, rib);
     }
     return rib;
+  }
+
+  /** What a router has without OSPF; one that runs none has its direct and static routes. */
+  private locals(run: RunState, node: Node): LocalRoute[] {
+    const { ground } = this;
+    const down = node.installedDown;
+    if (node.actors.length === 0) return plainRoutesOf(ground.design, { routers: new Set(), ports: down, severed: new Set() }, node.routerIndex);
+    const handed: HandingGround = {
+      speakers: run.speakers,
+      localRoutes: (s) => ground.localRoutes(s, run.nodes[s.routerIndex]?.installedDown ?? down),
+      ospfRoute: (s, k) => run.actors[s.index]?.installed?.table.routes.get(k),
+    };
+    const stand = node.actors.flatMap(({ speaker: s }) => handed.localRoutes(s).filter((r) => handing(handed, s, r).is === 'stands'));
+    return [...new Map(stand.map((r) => [`${r.key} ${r.source}`, r])).values()];
   }
 
   index(rib: readonly RibRoute[]): LineIndex {
@@ -83,13 +98,12 @@ export class Moment {
     let arrives = false;
     let lost: string | undefined;
     // Of equal ways those that the router knows to be down take nothing; it sends into the others.
-    const places = line.hops.map((h) => placeKey(router, ground.design.routers[router]?.interfaces.findIndex((i) => i.name === h.iface) ?? -1));
-    const open = line.hops.filter((_, i) => !node.known.has(places[i] ?? ''));
+    const placeOf = (h: LocalHop): string => placeKey(router, ground.design.routers[router]?.interfaces.findIndex((i) => i.name === h.iface) ?? -1);
+    const open = line.hops.filter((h) => !node.known.has(placeOf(h)));
     if (open.length === 0) return end(`${name} knows ${line.hops[0]?.iface ?? ''} to be down and has no other way yet`);
     for (const h of open) {
       const address = h.address ?? to;
-      const place = placeKey(router, ground.design.routers[router]?.interfaces.findIndex((i) => i.name === h.iface) ?? -1);
-      const across = run.outage.ports.has(place) ? 'nobody' : wires.across(run.outage, router, h.iface, address);
+      const across = run.outage.ports.has(placeOf(h)) ? 'nobody' : wires.across(run.outage, router, h.iface, address);
       if (across === 'nobody') lost = `${name} still sends out of ${h.iface}, where it reaches nobody`;
       else if (across === 'host') arrives = true;
       else next.add(across);

@@ -280,10 +280,8 @@ export function judge(now: Forwarding, expectations: readonly Expectation[], opt
 
 /**
  * Checks one expectation in the network as it is and in every single failure that it must outlive.
- *
- * @param underFailures  false: only the network as it is
  */
-export function checkExpectation(now: Forwarding, e: Expectation, underFailures = true): ExpectationResult {
-  const [result] = judge(now, [e], { underFailures });
+export function checkExpectation(now: Forwarding, e: Expectation, options: Judging = {}): ExpectationResult {
+  const [result] = judge(now, [e], options);
   return result ?? resultOf(asked({ quick: now, whole: () => now }, e, false), now.prediction);
 }

@@ -35,17 +35,24 @@ export function ownState(domain: Domain, s: Speaker, external: readonly External
   };
 }
 
-/** Routes of a router that are not from OSPF: direct, valid static, other. */
-export function localRoutesOf(design: Design, outage: Outage, s: Speaker): LocalRoute[] {
-  const direct = directRoutes(design, outage, s.routerIndex);
+/** Routes that a router has without any other one: direct and valid static. */
+export function plainRoutesOf(design: Design, outage: Outage, routerIndex: number): LocalRoute[] {
+  const router = design.routers[routerIndex];
+  if (!router) return [];
+  const direct = directRoutes(design, outage, routerIndex);
   const up = (name: string): boolean =>
     interfaceUp(
       design,
       outage,
-      s.routerIndex,
-      s.router.interfaces.findIndex((i) => i.name === name),
+      routerIndex,
+      router.interfaces.findIndex((i) => i.name === name),
     );
-  const known = [...direct, ...staticRoutes(s.router, direct, up)];
+  return [...direct, ...staticRoutes(router, direct, up)];
+}
+
+/** Routes of a router that are not from OSPF: direct, valid static, other. */
+export function localRoutesOf(design: Design, outage: Outage, s: Speaker): LocalRoute[] {
+  const known = plainRoutesOf(design, outage, s.routerIndex);
   return [...known, ...otherRoutes(s, known)];
 }
 

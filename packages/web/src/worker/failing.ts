@@ -112,7 +112,7 @@ function brokenIn(p: Prediction): FailureView['broken'] {
   return p.design.settings.expectations
     .filter((e) => concerns(e, p))
     .flatMap((e) => {
-      const { name, holds, message } = checkExpectation(f, e, false);
+      const { name, holds, message } = checkExpectation(f, e, { underFailures: false });
       return holds ? [] : [{ name, message }];
     });
 }

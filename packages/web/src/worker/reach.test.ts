@@ -114,6 +114,16 @@ test('which step broke an expectation, by undoing one after the other', async ()
   expect(await bench.reach.brokenSince('never', [done(bench, 'set cost 9 on kelp-1/to-kelp-3'), stated, ...back])).toBe('stated');
 });
 
+test('the step after which packets come back too late is found, by simulated runs', async () => {
+  const bench = opened();
+  const stated = done(bench, 'expect "quick" session kelp-1 kelp-3 within 400 under link:kelp-1/to-kelp-3');
+  const slow = done(bench, 'set spf-initial-delay 900 on kelp-3');
+  const steps = [stated, slow, done(bench, 'set cost 21 on kelp-5/to-kelp-2')];
+  await bench.checking.judgedText();
+  expect(bench.reach.expected().find((e) => e.name === 'quick')?.breach?.kind).toBe('too-slow');
+  expect(await bench.reach.brokenSince('quick', [...steps].reverse())).toMatchObject({ title: slow.title, back: 2 });
+});
+
 test('one prefix in all routers: the way of each that has it, the reason of each that has not', async () => {
   const rows = await opened().routes.everywhere('10.97.66.0/24');
   const of = (name: string) => rows?.find((r) => r.router === name);

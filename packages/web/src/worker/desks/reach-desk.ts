@@ -10,6 +10,7 @@ import type { Prediction } from '@gentle-compass/core/predict';
 import { addressesOf, groupAddresses, hostOf } from '@gentle-compass/core/reach/ends';
 import { checkExpectation, concerns, type ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import { documentChanges, type LineChange } from '@gentle-compass/core/compare/document-changes';
+import { healingBy } from '@gentle-compass/core/convergence/within';
 import { forwardingOf } from '@gentle-compass/core/compare/forwarding-kept';
 import { loopbacks, makingMatrix } from '@gentle-compass/core/reach/matrix';
 import type { MatrixView, NoTrace, TraceView } from '../../model/reach-view';
@@ -132,7 +133,8 @@ export class ReachDesk {
       if (!e || !concerns(e, p)) return 'stated';
       // What breaks it now is tried, not everything.
       const asked = { ...e, under: under === undefined || under === '' ? ('normal' as const) : (under as Expectation['under']) };
-      if (checkExpectation(forwardingOf(p), asked).holds) return { title, back: back + 1, lines: documentChanges(documents, after) };
+      if (checkExpectation(forwardingOf(p), asked, { healing: healingBy() }).holds)
+        return { title, back: back + 1, lines: documentChanges(documents, after) };
     }
     return 'opened';
   }
