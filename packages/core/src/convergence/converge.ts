@@ -43,6 +43,8 @@ export interface Convergence {
   readonly routers: readonly RouterTimes[];
   /** The run whose last change is the lower median. */
   readonly typicalRun: number;
+  /** What it is made again from, alone. */
+  readonly typicalSeed: number;
   /** Of the typical run. */
   readonly events: readonly RunEvent[];
   readonly flows: readonly Flow[];
@@ -139,6 +141,13 @@ export class Simulation {
   /** One run. @param alone  by itself, without what other runs calculated */
   run(profile: TimingProfile, seed: number, alone = false): Run {
     return new Run(this.ground, profile, seed, this.happenings, this.down, alone ? this.known.atRestAlone() : this.known);
+  }
+
+  private rest: Run | undefined;
+
+  /** A run before anything happens. */
+  atRest(profile: TimingProfile): Run {
+    return (this.rest ??= this.run(profile, 0));
   }
 
   moment(run: Run): Moment {
@@ -252,6 +261,7 @@ function summedUp(
       };
     }),
     typicalRun,
+    typicalSeed: typical?.seed ?? seed,
     events: told.flatMap((t) => t.events).sort((a, b) => a.ms - b.ms),
     flows: told.flatMap((t) => t.flows),
     loops: told.flatMap((t) => t.loops).sort((a, b) => a.fromMs - b.fromMs),

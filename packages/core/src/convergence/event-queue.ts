@@ -22,6 +22,11 @@ export class EventQueue {
     return this.heap.length;
   }
 
+  /** The moment of the next deed; Infinity when there is none. */
+  get nextAt(): number {
+    return this.heap[0]?.at ?? Infinity;
+  }
+
   /** Puts a deed in; one for a moment that is over is done now. */
   put(at: number, deed: Deed): void {
     const { heap } = this;

@@ -18,7 +18,8 @@ export class Neighbours {
   /** Until when hellos are sent on a segment. */
   private readonly moving = new Map<number, number>();
   private readonly sending = new Set<number>();
-  private readonly watched = new Set<number>();
+  /** By facing: the watch over its silence that counts. */
+  private readonly watched = new Map<number, symbol>();
   /** By port: its router knows it to wait for who leads (RFC 2328 §9.1, Waiting). */
   private readonly waiting = new Set<number>();
   private readonly electing = new Set<number>();
@@ -163,24 +164,28 @@ export class Neighbours {
     if (elects(p.type) && p.up && !this.waiting.has(f.port)) this.elect(f.port);
   }
 
-  /** Looks whether a neighbour was silent for its dead interval, when that would be so. */
-  private watchSilence(f: Facing): void {
+  /** Looks whether a neighbour was silent for its dead interval, when that would be so. @param anew  the interval is another one now */
+  private watchSilence(f: Facing, anew = false): void {
     const { run } = this;
-    if (this.watched.has(f.index)) return;
-    this.watched.add(f.index);
+    if (this.watched.has(f.index) && !anew) return;
+    const mine = Symbol();
+    this.watched.set(f.index, mine);
     const { settings } = run.port(f.port);
     const ends = (run.heardAt[f.index] ?? 0) + settings.dead * 1000;
     const actor = run.actorOf(f.port);
     const { life } = actor;
     run.put(ends, () => {
+      if (this.watched.get(f.index) !== mine) return;
       this.watched.delete(f.index);
       if (actor.life !== life || !actor.node.alive || (run.state[f.index] ?? down) === down) return;
+      // A segment that has come to rest says its hellos unseen.
+      if ((this.moving.get(run.port(f.port).segment) ?? 0) < run.now) return;
       if ((run.heardAt[f.index] ?? 0) + run.port(f.port).settings.dead * 1000 <= run.now) {
         run.note(actor.node.routerIndex, 'detected');
         run.begins('dead-interval', run.place(f.port));
         run.cause(actor.node.routerIndex, `the dead interval on ${run.port(f.port).iface.name} of ${actor.speaker.router.name}`);
         this.lose(f);
-      } else if ((this.moving.get(run.port(f.port).segment) ?? 0) >= run.now) this.watchSilence(f);
+      } else this.watchSilence(f);
     });
   }
 
@@ -233,6 +238,7 @@ export class Neighbours {
     const { run } = this;
     const p = run.port(n);
     this.stir(p.segment);
+    for (const f of this.facings(n)) if ((run.state[f.index] ?? down) !== down) this.watchSilence(f, true);
     if (!elects(p.type) || !p.up) return;
     if (!this.waiting.has(n)) this.elect(n);
     // The others see another priority in the next hello.

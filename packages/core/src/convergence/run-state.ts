@@ -87,6 +87,8 @@ export interface RunEvent {
   readonly router: string;
   readonly kind: EventKind;
   readonly detail: string;
+  /** What led to it; none where something happens to the network from outside. */
+  readonly chain?: ChainLink | undefined;
 }
 
 /** One router's own table and what else it forwards by. */
@@ -401,7 +403,7 @@ export class RunState {
   }
 
   tell(router: number, kind: EventKind, detail: string): void {
-    this.events?.push({ ms: this.now, router: this.ground.design.routers[router]?.name ?? '', kind, detail });
+    this.events?.push({ ms: this.now, router: this.ground.design.routers[router]?.name ?? '', kind, detail, chain: this.chain });
   }
 
   /** What a router has without OSPF, by the interfaces that it knows to be down. */

@@ -75,6 +75,12 @@ export class Run {
     return this.state.queue.done < mostEvents && this.state.queue.step();
   }
 
+  /** Runs until everything up to a moment is done, that moment included. */
+  toMoment(ms: number): this {
+    while (this.state.queue.nextAt <= ms && this.step());
+    return this;
+  }
+
   /** Runs to the end. */
   toEnd(): this {
     while (this.step());
@@ -140,6 +146,8 @@ export class Run {
       for (const actor of state.nodes[r]?.actors ?? []) {
         const next = speakers[actor.index];
         if (!next) continue;
+        // What was heard last, was said by the intervals of before.
+        for (const p of actor.speaker.ports) this.neighbours.stir(p.segment);
         const known = actor.speaker.ports;
         const own = next.ports.map((p, n) => p.standing(known[n]?.up ?? false, false));
         actor.speaker = { ...next, ports: own };

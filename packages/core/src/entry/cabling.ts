@@ -83,3 +83,29 @@ export function cutInTopology(site: Site, ends: readonly End[]): void {
     );
   }
 }
+
+/** Writes a leaf on the cables that interfaces are on; cables that the topology does not name are named, where the value is not the plain one. */
+export function writeOnCables(site: Site, ends: readonly End[], path: readonly string[], value: unknown): void {
+  const [leaf = ''] = path;
+  const done = new Set<string>();
+  for (const end of ends) {
+    const both = site.endsOn(end);
+    const key = both
+      .map((e) => `${e.router}/${e.iface}`)
+      .sort()
+      .join(' ');
+    if (done.has(key)) continue;
+    done.add(key);
+    const known = new Set(both.flatMap((e) => topologyLinksAt(site, e).map(({ link }) => link.id)));
+    const far = both.find((e) => e.router !== end.router || e.iface !== end.iface);
+    if (known.size === 0 && value === false && far) {
+      joinInTopology(site, end, { node: far.router, point: far.iface });
+      const made = listIn(networkOf(site), 'ietf-network-topology:link').at(-1);
+      if (isObject(made)) setMember(made, leaf, value);
+    }
+    if (known.size === 0) continue;
+    for (const network of listIn(container(site.draft.openTopology(), 'ietf-network:networks'), 'network'))
+      for (const link of listIn(network, 'ietf-network-topology:link'))
+        if (isObject(link) && known.has(String(member(link, 'link-id')))) setMember(link, leaf, value);
+  }
+}

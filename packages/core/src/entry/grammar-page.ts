@@ -1,7 +1,7 @@
 import { commands } from './entry';
 import { areaKinds, parameters } from './parameters';
 
-const scopes = { 'ospf-interface': 'interface in OSPF', interface: 'interface', area: 'area', process: 'router' } as const;
+const scopes = { 'ospf-interface': 'interface in OSPF', interface: 'interface', cable: 'cable', area: 'area', process: 'router' } as const;
 
 /** The page of the documentation that writes the grammar of quick entry down. */
 export function grammarPage(): string {

@@ -2,8 +2,8 @@ import { networkTypes } from '../design/design';
 import type { LeafType } from '../documents/cursor';
 import { anyText, flag, integer, oneOf, routerIdText } from '../documents/leaf-types';
 
-/** What a parameter is set on: an interface's OSPF entry, the interface itself, an area of a router, or its process. */
-export type ParameterScope = 'ospf-interface' | 'interface' | 'area' | 'process';
+/** What a parameter is set on: an interface's OSPF entry, the interface itself, its cable, an area of a router, or its process. */
+export type ParameterScope = 'ospf-interface' | 'interface' | 'cable' | 'area' | 'process';
 
 /** A parameter that quick entry and the router panel can set and clear. */
 export interface Parameter {
@@ -16,10 +16,18 @@ export interface Parameter {
   readonly words?: readonly string[];
   /** What it means, with its unit. */
   readonly help: string;
+  /** Members of the same node that would hold before it: they go when it is set. */
+  readonly over?: readonly (readonly string[])[];
 }
 
 const seconds = integer(1, 65_535);
 const milliseconds = integer(0, 600_000);
+const spfSchedule = 'gentle-compass:spf-schedule';
+/** What documents count in microseconds (RFC 9314), typed in milliseconds. */
+const shortTime: LeafType<number> = {
+  read: (x) => (typeof x === 'number' && Number.isInteger(x) && x >= 1 && x <= 4_294_967 ? x * 1000 : undefined),
+  expected: 'a whole number from 1 to 4,294,967',
+};
 const spfDelay = ['spf-control', 'ietf-spf-delay'] as const;
 const yesNo = ['yes', 'no'] as const;
 
@@ -36,6 +44,7 @@ const p = (
   help: string,
   words?: readonly string[],
 ): Parameter => ({ name, scope, path: typeof path === 'string' ? [path] : path, type, help, ...(words ? { words } : {}) });
+const over = (x: Parameter, ...paths: readonly (readonly string[])[]): Parameter => ({ ...x, over: paths });
 
 /** Every parameter by name. */
 export const parameters: readonly Parameter[] = [
@@ -51,12 +60,19 @@ export const parameters: readonly Parameter[] = [
   p('mtu-ignore', 'ospf-interface', 'mtu-ignore', yes, 'do not compare the MTU', yesNo),
   p('prefix-suppression', 'ospf-interface', 'prefix-suppression', yes, 'do not advertise the link subnet', yesNo),
   p('bfd', 'ospf-interface', ['bfd', 'enabled'], yes, 'fast detection of a lost neighbour', yesNo),
+  over(
+    p('bfd-interval', 'ospf-interface', ['bfd', 'min-interval'], shortTime, 'time between two BFD packets, ms'),
+    ['bfd', 'desired-min-tx-interval'],
+    ['bfd', 'required-min-rx-interval'],
+  ),
+  p('bfd-multiplier', 'ospf-interface', ['bfd', 'local-multiplier'], integer(1, 255), 'BFD packets that may be missing'),
   p('key-required', 'ospf-interface', 'gentle-compass:authentication-required', yes, 'authentication switched on', yesNo),
   p('key-chain', 'ospf-interface', ['authentication', 'ospfv2-key-chain'], anyText, 'key chain that it proves itself with'),
   p('loopback-as', 'ospf-interface', 'gentle-compass:loopback-as', oneOf(['host', 'subnet']), 'how a loopback is advertised', ['host', 'subnet']),
   p('mtu', 'interface', ['ietf-ip:ipv4', 'mtu'], integer(68, 65_535), 'MTU, octets'),
   p('bandwidth', 'interface', 'gentle-compass:bandwidth-mbps', integer(1, 4_294_967_295), 'bandwidth, Mbit/s'),
   p('up', 'interface', 'enabled', yes, 'interface on or off', yesNo),
+  p('carrier-seen', 'cable', 'gentle-compass:carrier-loss-seen', yes, 'both ends of a cable see when it is cut', yesNo),
   p('description', 'interface', 'description', anyText, 'a note on the interface'),
   p('area-name', 'area', 'gentle-compass:name', anyText, 'name of the area, for people'),
   p('default-cost', 'area', 'default-cost', integer(0, 0xff_fffe), 'cost of the default told to a stub area or NSSA'),
@@ -77,11 +93,21 @@ export const parameters: readonly Parameter[] = [
     'which rule of several turns OSPF on',
     ['first-match', 'longest-match'],
   ),
-  p('spf-initial-delay', 'process', [...spfDelay, 'initial-delay'], milliseconds, 'first SPF delay, ms (RFC 8405)'),
-  p('spf-short-delay', 'process', [...spfDelay, 'short-delay'], milliseconds, 'short SPF delay, ms (RFC 8405)'),
-  p('spf-long-delay', 'process', [...spfDelay, 'long-delay'], milliseconds, 'long SPF delay, ms (RFC 8405)'),
-  p('spf-hold-down', 'process', [...spfDelay, 'hold-down'], milliseconds, 'SPF hold-down, ms (RFC 8405)'),
-  p('spf-time-to-learn', 'process', [...spfDelay, 'time-to-learn'], milliseconds, 'SPF time to learn, ms (RFC 8405)'),
+  over(p('spf-initial-delay', 'process', [...spfDelay, 'initial-delay'], milliseconds, 'first SPF delay, ms (RFC 8405)'), [spfSchedule]),
+  over(p('spf-short-delay', 'process', [...spfDelay, 'short-delay'], milliseconds, 'short SPF delay, ms (RFC 8405)'), [spfSchedule]),
+  over(p('spf-long-delay', 'process', [...spfDelay, 'long-delay'], milliseconds, 'long SPF delay, ms (RFC 8405)'), [spfSchedule]),
+  over(p('spf-hold-down', 'process', [...spfDelay, 'hold-down'], milliseconds, 'SPF hold-down, ms (RFC 8405)'), [spfSchedule]),
+  over(p('spf-time-to-learn', 'process', [...spfDelay, 'time-to-learn'], milliseconds, 'SPF time to learn, ms (RFC 8405)'), [spfSchedule]),
+  p('spf-fixed-delay', 'process', [spfSchedule, 'fixed-delay'], milliseconds, 'SPF after this delay, always, ms'),
+  over(p('spf-first-delay', 'process', [spfSchedule, 'first-delay'], milliseconds, 'first SPF delay before a hold that doubles, ms'), [
+    spfSchedule,
+    'fixed-delay',
+  ]),
+  over(p('spf-hold', 'process', [spfSchedule, 'hold'], milliseconds, 'hold between two SPF at first, ms; it doubles'), [spfSchedule, 'fixed-delay']),
+  over(p('spf-maximum-hold', 'process', [spfSchedule, 'maximum-hold'], milliseconds, 'hold between two SPF at most, ms'), [
+    spfSchedule,
+    'fixed-delay',
+  ]),
   p('reference-bandwidth', 'process', ['auto-cost', 'reference-bandwidth'], integer(1, 4_294_967), 'reference bandwidth, Mbit/s'),
   p('auto-cost', 'process', ['auto-cost', 'enabled'], yes, 'costs from the reference bandwidth', yesNo),
   p(

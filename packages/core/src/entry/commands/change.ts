@@ -1,5 +1,6 @@
 import { nameFits } from '../../design/settings';
 import { container, member, memberOf, setMember, type Json } from '../../design/draft';
+import { writeOnCables } from '../cabling';
 import { areaKinds, parameterOf, parameters, type AreaKind, type Parameter } from '../parameters';
 import { areaText, Refusal, type End, type Site } from '../site';
 import { listed, nearTo, type Reader, type Suggestion } from '../words';
@@ -126,6 +127,11 @@ function write(node: Json, path: readonly string[], value: unknown): void {
   if (value === undefined && Object.keys(below).length === 0) setMember(node, head, undefined);
 }
 
+/** Takes out what would hold before a parameter that is set. */
+function overWritten(node: Json, p: Parameter, value: unknown): void {
+  if (value !== undefined) for (const path of p.over ?? []) write(node, path, undefined);
+}
+
 /** At most four names in words. */
 export const whereWords = (names: readonly string[]): string =>
   names.length > 4 ? `${names.slice(0, 3).join(', ')} and ${names.length - 3} more` : names.join(', ');
@@ -150,6 +156,7 @@ function apply(site: Site, p: Parameter, value: unknown, targets: readonly Targe
       const ospf = site.open(n).ospf(site.processName);
       // A container that stands for itself: it is there, or it is not.
       write(ospf, site.pathOf(p.path), p.name !== 'stub-router' ? value : value === true ? {} : undefined);
+      overWritten(ospf, p, value);
       if (p.name === 'reference-bandwidth' && value !== undefined && member(container(ospf, 'auto-cost'), 'enabled') !== true)
         write(ospf, ['auto-cost', 'enabled'], true);
     }
@@ -168,6 +175,12 @@ function apply(site: Site, p: Parameter, value: unknown, targets: readonly Targe
     }
     return areaText(area);
   }
+  if (p.scope === 'cable') {
+    const cables = endsIn(site, targets, false).filter((e) => site.isCable(e));
+    if (cables.length === 0) throw new Refusal('That names no cable; on a LAN each router sees the light of its own port alone.');
+    writeOnCables(site, cables, p.path, value);
+    return whereWords(cables.map((e) => `${e.router}/${e.iface}`));
+  }
   const ends = endsIn(site, targets, p.scope === 'ospf-interface');
   for (const e of ends) {
     const draft = site.open(e.router);
@@ -175,7 +188,9 @@ function apply(site: Site, p: Parameter, value: unknown, targets: readonly Targe
       p.scope === 'interface'
         ? draft.iface(e.iface)
         : (draft.ospfInterface(e.iface)?.entry ?? (value === undefined ? undefined : underItsArea(site, e)));
-    if (node) write(node, site.pathOf(p.path), value);
+    if (!node) continue;
+    write(node, site.pathOf(p.path), value);
+    overWritten(node, p, value);
   }
   return whereWords(ends.map((e) => `${e.router}/${e.iface}`));
 }
