@@ -49,8 +49,8 @@ test('what stands at a moment: neighbours, tables, databases, and what becomes o
   expect(r.stand(9).pairs(4)).toEqual([]);
   expect(r.apart(4)).toEqual([]);
   expect(r.stand(10).pairs(4)).toEqual([
-    { router: 'cove-1', iface: 'to-cove-2', peer: 'cove-2', before: 'full', state: 'down' },
-    { router: 'cove-2', iface: 'to-cove-1', peer: 'cove-1', before: 'full', state: 'down' },
+    { router: 'cove-1', iface: 'to-cove-2', peer: 'cove-2', peerIface: 'to-cove-1', before: 'full', state: 'down' },
+    { router: 'cove-2', iface: 'to-cove-1', peer: 'cove-1', peerIface: 'to-cove-2', before: 'full', state: 'down' },
   ]);
   expect(r.apart(4)).toHaveLength(1);
 

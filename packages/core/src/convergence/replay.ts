@@ -13,6 +13,7 @@ export interface PairThen {
   readonly router: string;
   readonly iface: string;
   readonly peer: string;
+  readonly peerIface: string;
   readonly before: string;
   readonly state: string;
 }
@@ -55,7 +56,7 @@ export class Replay {
 
   constructor(
     readonly simulations: readonly Simulation[],
-    private readonly profile: TimingProfile,
+    readonly profile: TimingProfile,
     private readonly seed: number,
   ) {
     this.runs = simulations.map((s) => s.run(profile, seed));
@@ -92,6 +93,7 @@ export class Replay {
           router: name(p.routerIndex),
           iface: p.iface.name,
           peer: name(q.routerIndex),
+          peerIface: q.iface.name,
           before: pairStates[before] ?? '',
           state: pairStates[now] ?? '',
         },

@@ -237,6 +237,7 @@ export class Run {
       if (!node.alive || node.actors[0]?.life !== life) return;
       node.installedDown = new Set(node.known);
       state.noteChange(r);
+      state.tell(r, 'installs', `the direct routes of ${name} ${isDown ? 'go' : 'come'}`);
     };
     state.put(state.now + ms, takenOut, 'installation', ground.design.routers[r]?.name);
   }

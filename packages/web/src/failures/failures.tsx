@@ -5,14 +5,18 @@ import { Popover } from 'radix-ui';
 import { useMemo, useRef, useState } from 'react';
 import { AreaMap, type Pointed } from '../map/area-map';
 import { setFailures } from '../model/failing';
+import { tellings } from '../model/address';
 import { go } from '../model/moving';
 import { useStore } from '../model/state';
 import type { DesignView, EveryCut, FailureView, Glimpse } from '../model/view';
 import { workbench } from '../worker/client';
 import { Elections } from '../parts/elections';
+import { HowLong } from './how-long';
 import { NumberTable } from '../parts/number-table';
 import { Panel, Section } from '../parts/panel';
 import { count, listWords } from '../parts/words';
+
+const tellWords = { lost: 'What is lost', time: 'How long it takes' } as const;
 
 /** Rows of the list of tables; of a large campus nearly all tables change. */
 const shownTables = 200;
@@ -38,6 +42,14 @@ function breakables(view: DesignView): Breakable[] {
   ];
 }
 
+/** Every failure as it can be typed: what the list has, each router's end of a wire, and groups that share a risk. */
+const failureWords = (view: DesignView): string[] => [
+  ...new Set([
+    ...breakables(view).map((b) => b.word),
+    ...view.routers.flatMap((r) => r.interfaces.flatMap((i) => ['link', 'lan'].map((kind) => `${kind}:${r.name}/${i.name}`))),
+  ]),
+];
+
 /** Names in the list at once; all others are found by typing. */
 const shownNames = 300;
 
@@ -51,6 +63,7 @@ export function Failures() {
   const fail = useStore((s) => s.fail);
   const failure = useStore((s) => s.failure);
   const router = useStore((s) => s.router);
+  const tell = useStore((s) => s.tell);
   const [glimpse, point] = useGlimpse(view, fail);
   const gone = useMemo(() => new Set(failure?.goneRouters), [failure]);
   const down = useMemo(() => new Set(failure?.downPairs), [failure]);
@@ -65,56 +78,73 @@ export function Failures() {
       ),
     [failure],
   );
+  const words = useMemo(() => (view ? failureWords(view) : []), [view]);
   if (!view) return null;
+  const head = (
+    <header className="flex items-center gap-2 border-b border-rule bg-sheet px-4 py-2">
+      <h1 className="text-lg whitespace-nowrap">{fail.length === 0 ? 'Nothing is down' : 'Down now'}</h1>
+      <span className="flex gap-1" role="group" aria-label="What of the failure">
+        {tellings.map((t) => (
+          <button key={t} type="button" className="control" aria-pressed={t === tell} onClick={() => go({ tell: t })}>
+            {tellWords[t]}
+          </button>
+        ))}
+      </span>
+      <ul className="flex min-w-0 gap-1.5 overflow-x-auto" aria-label="What is down">
+        {fail.map((f) => (
+          <li key={f} className="whitespace-nowrap">
+            <button type="button" className="control border-dashed" aria-label={`Bring back: ${nameOf(view, f)}`} onClick={() => turn(fail, f)}>
+              {nameOf(view, f)} ×
+            </button>
+          </li>
+        ))}
+      </ul>
+      <p className="min-w-0 flex-1 truncate text-ink2" data-testid="glimpse">
+        {glimpse && !fail.includes(glimpse.word) && (
+          <>
+            <strong className="font-semibold text-ink">{nameOf(view, glimpse.word)}</strong> {wouldChange(glimpse)}
+          </>
+        )}
+      </p>
+      <Chooser view={view} fail={fail} />
+      {fail.length > 0 && (
+        <button type="button" className="control" data-main onClick={() => void setFailures([])}>
+          Restore all
+        </button>
+      )}
+    </header>
+  );
   return (
     <div className="stage">
-      <div className="flex min-h-0 min-w-0 flex-1 flex-col">
-        <header className="flex items-center gap-2 border-b border-rule bg-sheet px-4 py-2">
-          <h1 className="text-lg whitespace-nowrap">{fail.length === 0 ? 'Nothing is down' : 'Down now'}</h1>
-          <ul className="flex min-w-0 gap-1.5 overflow-x-auto" aria-label="What is down">
-            {fail.map((f) => (
-              <li key={f} className="whitespace-nowrap">
-                <button type="button" className="control border-dashed" aria-label={`Bring back: ${nameOf(view, f)}`} onClick={() => turn(fail, f)}>
-                  {nameOf(view, f)} ×
-                </button>
-              </li>
-            ))}
-          </ul>
-          <p className="min-w-0 flex-1 truncate text-ink2" data-testid="glimpse">
-            {glimpse && !fail.includes(glimpse.word) && (
-              <>
-                <strong className="font-semibold text-ink">{nameOf(view, glimpse.word)}</strong> {wouldChange(glimpse)}
-              </>
-            )}
-          </p>
-          <Chooser view={view} fail={fail} />
-          {fail.length > 0 && (
-            <button type="button" className="control" data-main onClick={() => void setFailures([])}>
-              Restore all
-            </button>
-          )}
-        </header>
-        <AreaMap
-          view={view}
-          router={router}
-          segment={undefined}
-          onRouter={(name) => {
-            go({ router: name });
-            turn(fail, `router:${name}`);
-          }}
-          onSegment={(index) => {
-            const s = view.segments.find((x) => x.index === index);
-            if (s) turn(fail, s.fail);
-          }}
-          onPoint={(at) => point(at && wordOf(view, at))}
-          goneRouters={gone}
-          leaders={leaders}
-          downPairs={down}
-          marks={marks}
-          hint="Map of the campus. Enter or a click takes a router or a link down, and brings it back."
-        />
-      </div>
-      <Panel label="What is lost">{failure ? <Lost failure={failure} /> : <Nothing view={view} />}</Panel>
+      {tell === 'time' ? (
+        <HowLong head={head} view={view} breakable={words} nameOf={(word) => nameOf(view, word)} />
+      ) : (
+        <>
+          <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+            {head}
+            <AreaMap
+              view={view}
+              router={router}
+              segment={undefined}
+              onRouter={(name) => {
+                go({ router: name });
+                turn(fail, `router:${name}`);
+              }}
+              onSegment={(index) => {
+                const s = view.segments.find((x) => x.index === index);
+                if (s) turn(fail, s.fail);
+              }}
+              onPoint={(at) => point(at && wordOf(view, at))}
+              goneRouters={gone}
+              leaders={leaders}
+              downPairs={down}
+              marks={marks}
+              hint="Map of the campus. Enter or a click takes a router or a link down, and brings it back."
+            />
+          </div>
+          <Panel label="What is lost">{failure ? <Lost failure={failure} /> : <Nothing view={view} />}</Panel>
+        </>
+      )}
     </div>
   );
 }
@@ -150,6 +180,7 @@ function useGlimpse(view: DesignView | undefined, fail: readonly string[]): [Gli
 }
 
 const nameOf = (view: DesignView, word: string): string => {
+  if (word.startsWith('link:')) return linkName(view, word);
   const b = breakables(view).find((x) => x.word === word);
   return b?.name ?? word;
 };

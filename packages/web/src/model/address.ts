@@ -17,6 +17,10 @@ export type SummaryPart = (typeof summaryParts)[number];
 export const routeLooks = ['tables', 'beside', 'prefix', 'tree', 'trace', 'matrix', 'expected'] as const;
 export type RouteLook = (typeof routeLooks)[number];
 
+/** What of failures is looked at: what is lost, or how long it takes. */
+export const tellings = ['lost', 'time'] as const;
+export type Telling = (typeof tellings)[number];
+
 /** Where the user is: what the address bar holds. */
 export interface Address {
   /** The family that is looked at: IPv6 only where it is asked for. */
@@ -28,6 +32,11 @@ export interface Address {
   /** The chosen line of a table, as it is written: `10.96.64.0/18`. */
   readonly prefix: string | undefined;
   readonly fail: readonly string[];
+  readonly tell: Telling;
+  /** What happens after the first moment, each as `MS KIND WHAT`. */
+  readonly then: readonly string[];
+  /** Pairs that are followed in time, each as `FROM TO`; none: some that a failure touches. */
+  readonly watch: readonly string[];
   /** The chosen area, as a number. */
   readonly area: number | undefined;
   /** What of the areas is looked at. */
@@ -65,6 +74,9 @@ export function parseAddress(query: string): Address {
     pair: q.get('pair') ?? undefined,
     prefix: prefixText(q.get('prefix')),
     fail: q.getAll('fail'),
+    tell: tellings.find((t) => t === q.get('tell')) ?? 'lost',
+    then: q.getAll('then'),
+    watch: q.getAll('watch'),
     area: number('area'),
     show: areaShows.find((s) => s === q.get('show')) ?? 'glance',
     part: summaryParts.find((s) => s === q.get('part')) ?? 'ruler',
@@ -96,6 +108,9 @@ export function formatAddress(a: Address): string {
   if (a.lsa !== undefined) q.set('lsa', a.lsa);
   if (a.beside !== undefined) q.set('beside', a.beside);
   for (const f of a.fail) q.append('fail', f);
+  if (a.tell !== 'lost') q.set('tell', a.tell);
+  for (const t of a.then) q.append('then', t);
+  for (const w of a.watch) q.append('watch', w);
   const text = q.toString();
   return text === '' ? '/' : `/?${text}`;
 }

@@ -2,7 +2,7 @@ import { sheetNames } from '@gentle-compass/core/sheets/sheet-names';
 import fc from 'fast-check';
 import { rowHas, sortRows } from '../routes/route-table';
 import { changeWords, listWords, withAreaNames } from '../parts/words';
-import { areaShows, formatAddress, parseAddress, stages, summaryParts, routeLooks } from './address';
+import { areaShows, formatAddress, parseAddress, stages, summaryParts, routeLooks, tellings } from './address';
 import type { RouteRow } from './view';
 
 test('an address is read back as it was written', () => {
@@ -15,6 +15,9 @@ test('an address is read back as it was written', () => {
     pair: optional(fc.string()),
     prefix: optional(fc.constantFrom('10.96.64.0/18', '0.0.0.0/0', '2001:db8::/48', '::/0')),
     fail: fc.array(fc.string(), { maxLength: 3 }),
+    tell: fc.constantFrom(...tellings),
+    then: fc.array(fc.string(), { maxLength: 3 }),
+    watch: fc.array(fc.string(), { maxLength: 3 }),
     table: fc.option(fc.constantFrom(...sheetNames), { nil: undefined }),
     area: optional(fc.nat()),
     show: fc.constantFrom(...areaShows),
@@ -36,6 +39,9 @@ test('what an address bar may hold of nonsense leads to the first stage', () => 
     pair: undefined,
     prefix: undefined,
     fail: [],
+    tell: 'lost',
+    then: [],
+    watch: [],
     show: 'glance',
     part: 'ruler',
     look: 'tables',

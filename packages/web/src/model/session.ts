@@ -3,6 +3,7 @@ import type { InputFile } from '@gentle-compass/core/documents/documents';
 import type { CampusSize } from '@gentle-compass/core/generate/generate-campus';
 import type { StoredDesign } from '../storage/kept';
 import type { Opened } from '../storage/sound';
+import { takeUpProfile } from './timing';
 import { hearOthers, shelf } from '../storage/shelf';
 import { workbench } from '../worker/client';
 import { readApart, Stopped } from '../worker/reading';
@@ -109,6 +110,7 @@ async function showKept({ design, damage }: Opened): Promise<void> {
 /** Opens what was open last, or on the first visit the sample with its seeded faults. */
 export async function start(): Promise<void> {
   set(readAddress());
+  void takeUpProfile();
   window.addEventListener('popstate', () => {
     const address = readAddress();
     const before = get().fail.join();

@@ -29,6 +29,8 @@ export interface State extends Address {
   readonly view: DesignView | undefined;
   readonly design: StoredDesign | undefined;
   readonly failure: FailureView | undefined;
+  /** Times of this browser’s own that simulations count with, by their names in a file; what is not in it is plain. */
+  readonly profile: Readonly<Record<string, unknown>>;
   readonly lastChange: LastChange | undefined;
   readonly outcome: ImportOutcome | undefined;
   /** Something went wrong that the user must know of. */
@@ -74,6 +76,9 @@ export const useStore = create<State>(() => ({
   pair: undefined,
   prefix: undefined,
   fail: [],
+  tell: 'lost',
+  then: [],
+  watch: [],
   area: undefined,
   show: 'glance',
   part: 'ruler',
@@ -86,6 +91,7 @@ export const useStore = create<State>(() => ({
   view: undefined,
   design: undefined,
   failure: undefined,
+  profile: {},
   lastChange: undefined,
   outcome: undefined,
   trouble: undefined,

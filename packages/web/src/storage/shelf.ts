@@ -168,6 +168,15 @@ export class Shelf extends Dexie {
     return open && this.opened(open.value);
   }
 
+  /** A setting of this browser; `undefined`: never kept. */
+  async setting(key: string): Promise<string | undefined> {
+    return (await this.settings.get(key))?.value;
+  }
+
+  async keepSetting(key: string, value: string): Promise<void> {
+    await this.write(() => this.settings.put({ key, value }));
+  }
+
   async markOpen(id: string): Promise<void> {
     await this.write(() => this.settings.put({ key: 'open', value: id }));
   }

@@ -57,7 +57,7 @@ const walkView = (f: Forwarding, w: Walk, to: Address): WalkView => ({
 const fault = (words: string): NoTrace => ({ fault: words });
 
 /** What a word stands for, of the family that is looked at: an address as it is, a router by its first loopback (or any address), a group by its first. */
-function addressNamed(p: Prediction, word: string): Address | string {
+export function addressNamed(p: Prediction, word: string): Address | string {
   const address = parseAddress(word);
   if (address !== undefined)
     return isSix(address) === (p.family === 6)

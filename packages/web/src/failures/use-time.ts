@@ -1,0 +1,110 @@
+'use client';
+
+import { proxy } from 'comlink';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { told, useStore } from '../model/state';
+import { readThen, type MomentView, type TimeCall, type TimeView } from '../model/time-view';
+import { workbench } from '../worker/client';
+
+/** Simulates what happens whenever that, the design or the times change. */
+export function useTime(runs: number, seed: number): { readonly call: TimeCall; readonly time: TimeView | undefined; readonly standing: boolean } {
+  const routers = useStore((s) => s.view?.routers);
+  const fail = useStore((s) => s.fail);
+  const thenWords = useStore((s) => s.then);
+  const watch = useStore((s) => s.watch);
+  const profile = useStore((s) => s.profile);
+  const family = useStore((s) => s.family);
+  const call = useMemo(
+    (): TimeCall => ({ fail, then: thenWords.flatMap((t) => readThen(t) ?? []), watch, profile, seed, runs }),
+    [fail, thenWords, watch, profile, seed, runs],
+  );
+  const [state, setState] = useState<{ readonly of: unknown; readonly call: TimeCall; readonly view: TimeView; readonly done: boolean }>();
+  useEffect(() => {
+    if (!routers || call.fail.length + call.then.length === 0) return undefined;
+    let current = true;
+    const take = (view: TimeView, done: boolean): void => {
+      if (current) setState({ of: routers, call, view, done });
+    };
+    workbench()
+      .timing.simulate(
+        call,
+        proxy((view: TimeView) => take(view, false)),
+      )
+      .then(
+        (view) => {
+          if (view) take(view, true);
+        },
+        (e: unknown) => told(e, 'Simulating the failure'),
+      );
+    return () => {
+      current = false;
+    };
+  }, [routers, call, family]);
+  const mine = state?.of === routers && state?.call === call;
+  // While another question is being answered, what stood there stays.
+  const time = call.fail.length + call.then.length === 0 ? undefined : state?.view;
+  return { call, time, standing: mine && state.done };
+}
+
+/** The network at a moment; the newest wish wins, and what stood there stays until it is answered. */
+export function useMoment(ms: number, router: string | undefined, time: TimeView | undefined, standing: boolean): MomentView | undefined {
+  const [state, setState] = useState<{ readonly of: TimeView | undefined; readonly view: MomentView }>();
+  const wish = useRef(0);
+  const busy = useRef(false);
+  const next = useRef<(() => void) | undefined>(undefined);
+  useEffect(() => {
+    if (!standing) return;
+    const mine = ++wish.current;
+    const ask = (): void => {
+      busy.current = true;
+      next.current = undefined;
+      workbench()
+        .timing.stand(ms, router)
+        .then(
+          (view) => {
+            busy.current = false;
+            if (view && mine <= wish.current) setState({ of: time, view });
+            next.current?.();
+          },
+          (e: unknown) => {
+            busy.current = false;
+            told(e, 'Standing at a moment');
+          },
+        );
+    };
+    // One at a time: what is asked while one is answered waits, and only the last of it is asked.
+    if (busy.current) next.current = ask;
+    else ask();
+  }, [ms, router, time, standing]);
+  return state?.of === time ? state?.view : undefined;
+}
+
+/** Moves a handle by itself. @param step  where it stands after so many ms of the clock; `undefined`: at the end */
+export function usePlaying(
+  step: (clock: number) => number | undefined,
+  set: (ms: number) => void,
+): { readonly playing: boolean; readonly turn: () => void } {
+  const [playing, setPlaying] = useState(false);
+  const latest = useRef({ step, set });
+  useEffect(() => {
+    latest.current = { step, set };
+  });
+  useEffect(() => {
+    if (!playing) return undefined;
+    let frame = 0;
+    let before: number | undefined;
+    const go = (now: number): void => {
+      const ms = before === undefined ? undefined : latest.current.step(now - before);
+      if (before !== undefined && ms === undefined) {
+        setPlaying(false);
+        return;
+      }
+      before = now;
+      if (ms !== undefined) latest.current.set(ms);
+      frame = requestAnimationFrame(go);
+    };
+    frame = requestAnimationFrame(go);
+    return () => cancelAnimationFrame(frame);
+  }, [playing]);
+  return { playing, turn: () => setPlaying(!playing) };
+}

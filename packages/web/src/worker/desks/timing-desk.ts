@@ -1,0 +1,288 @@
+import { converging, familiesOf, Simulation, type Convergence } from '@gentle-compass/core/convergence/converge';
+import { Replay } from '@gentle-compass/core/convergence/replay';
+import { timingEach } from '@gentle-compass/core/convergence/timed';
+import { readProfile, type TimingProfile } from '@gentle-compass/core/convergence/timing-profile';
+import { endsAround, followings, groundsOf, tuningLines, watchOf, wouldPart, type Place, type Tuning } from '@gentle-compass/core/convergence/tuning';
+import { applyEdits } from '@gentle-compass/core/design/edit';
+import { designOf } from '@gentle-compass/core/design/family';
+import { readLines } from '@gentle-compass/core/entry/lines';
+import { formatFailure } from '@gentle-compass/core/failures/outage';
+import { designFrom } from '@gentle-compass/core/formats/read-set';
+import { formatAddress, type Address } from '@gentle-compass/core/prefix/address';
+import type { MomentView, TimeCall, TimedView, TimeView, TunableView, TuneCall, TuneView } from '../../model/time-view';
+import type { Held } from '../held';
+import {
+  distinct,
+  happeningsOf,
+  heldView,
+  linesBetween,
+  lineView,
+  pairsTouched,
+  scheduleWords,
+  timeView,
+  watchedOf,
+  watchView,
+  type Watched,
+} from '../timing-making';
+
+/** What is being looked at: one set of happenings in time, and its typical run. */
+interface Timed {
+  readonly call: TimeCall;
+  readonly profile: TimingProfile;
+  readonly simulations: readonly Simulation[];
+  readonly watched: readonly Watched[];
+  replay: Replay;
+}
+
+/** Runs by which a tuning is compared; the same seeds for all. */
+const tuningRuns = 30;
+/** Runs by which each single failure is timed. */
+const eachRuns = 10;
+
+/** How long failures take to heal, moment by moment. */
+export class TimingDesk {
+  private timed: Timed | undefined;
+  private turns = 0;
+  private tunings = 0;
+  private trials = 0;
+
+  constructor(private readonly held: Held) {}
+
+  /** Works through steps in slices; `undefined` when `goesOn` says no in between. `look` sees every step. */
+  private async through<S, T>(steps: Generator<S, T>, goesOn: () => boolean, look: (step: S) => void): Promise<T | undefined> {
+    for (let until = performance.now() + this.held.slice; ;) {
+      const step = steps.next();
+      if (step.done) return step.value;
+      look(step.value);
+      if (performance.now() < until) continue;
+      await new Promise((go) => setTimeout(go, 0));
+      if (!goesOn()) return undefined;
+      until = performance.now() + this.held.slice;
+    }
+  }
+
+  /**
+   * Simulates what happens, many times; `report` hears the first run at once and then how many are done. `null` when a newer
+   * question came; with `stop` what there is by then.
+   */
+  async simulate(call: TimeCall, report: (view: TimeView) => void): Promise<TimeView | null> {
+    const { held } = this;
+    const mine = ++this.turns;
+    this.stopped = false;
+    const start = performance.now();
+    const { profile, problems: faults } = readProfile(call.profile);
+    const { happenings, problems: unread } = happeningsOf(call.fail, call.then, held.documents);
+    const design = designOf(held.now.design);
+    const simulations = familiesOf(design).map((f) => new Simulation(design, f, happenings));
+    const refusal = simulations.map((s) => s.refusal).find((r) => r !== undefined);
+    const asked = watchedOf(held.now, call.watch);
+    const own = simulations.find((s) => s.family === held.now.family) ?? simulations[0];
+    const problems = [...faults, ...unread, ...asked.problems, ...(refusal === undefined ? [] : [refusal])];
+    const watched =
+      call.watch.length > 0 || !own || refusal !== undefined ? asked.watched : pairsTouched(own, held.now, new Replay([own], profile, call.seed));
+    const runs = refusal === undefined ? call.runs : 0;
+    const view = (c: Convergence, done: boolean): TimeView =>
+      timeView(c, simulations, watched, { of: call.runs, done, milliseconds: performance.now() - start, problems });
+    let said = 0;
+    let latest: (() => Convergence) | undefined;
+    const steps = converging(simulations, { profile, seed: call.seed, runs, watch: watched });
+    const c = await this.through(
+      steps,
+      () => mine === this.turns && !this.stopped,
+      (step) => {
+        latest = step.soFar;
+        const now = performance.now();
+        if (step.done === 1 || now - said > 400) {
+          said = now;
+          report(view(step.soFar(), false));
+        }
+      },
+    );
+    if (mine !== this.turns) return null;
+    const told = c ?? latest?.();
+    if (!told) return null;
+    this.timed = { call, profile, simulations, watched, replay: new Replay(simulations, profile, told.typicalSeed) };
+    return view(told, true);
+  }
+
+  private stopped = false;
+
+  /** Ends the runs: what they came to so far is the answer. */
+  stop(): void {
+    this.stopped = true;
+  }
+
+  /** The typical run at a moment; of one router its table and databases too. `null`: nothing was simulated. */
+  stand(ms: number, router: string | undefined): MomentView | null {
+    const { timed, held } = this;
+    if (!timed) return null;
+    const { replay } = timed;
+    replay.stand(ms);
+    const family = timed.simulations.some((s) => s.family === held.now.family) ? held.now.family : 4;
+    const ground = timed.simulations.find((s) => s.family === family)?.ground;
+    const pairs = replay.pairs(family);
+    const off = replay.off();
+    const there = router !== undefined && !off.includes(router) && ground?.design.routers.some((r) => r.name === router);
+    return {
+      ms,
+      off,
+      apart: pairs
+        .filter((p) => (p.before === 'full' || p.before === '2-way') && p.state !== 'full' && p.state !== '2-way')
+        .map((p) => `${p.router}/${p.iface}~${p.peer}/${p.peerIface}`),
+      pairs: pairs.map(({ router: r, iface, peer, before, state }) => ({ router: r, iface, peer, before, state })),
+      flows: timed.watched.map((w) => {
+        const f = replay.flow(w.from, w.to);
+        const path = f?.path ?? [];
+        const round = f?.fate === 'looping' ? [...path, ...(path.length > 0 ? f.at.slice(0, 1) : [])] : path;
+        return { fate: f?.fate ?? 'dropped', at: f?.at ?? [], why: f?.why ?? null, path, lines: ground ? linesBetween(ground, round) : [] };
+      }),
+      table: there ? replay.table(family, router).map(lineView) : null,
+      database: there ? replay.database(family, router).map(heldView) : null,
+    };
+  }
+
+  private endsFor(call: Pick<TuneCall, 'where'>, timed: Timed): readonly Place[] {
+    const grounds = timed.simulations.map((s) => s.ground);
+    const all = grounds.flatMap((g) =>
+      g.ports
+        .filter((p) => !p.loopback && !p.settings.passive)
+        .map((p) => ({ router: g.design.routers[p.routerIndex]?.name ?? '', iface: p.iface.name })),
+    );
+    const specs = timed.simulations[0]?.happenings.flatMap((h) => (h.kind === 'edit' ? [] : [h.spec])) ?? [];
+    const { where } = call;
+    const ends =
+      where === 'all' ? all : where === 'around' ? grounds.flatMap((g) => endsAround(g, specs)) : all.filter((e) => e.router === where.router);
+    return [...new Map(ends.map((e) => [`${e.router}/${e.iface}`, e])).values()];
+  }
+
+  /** What holds now where a tuning would change it; `null`: nothing was simulated. */
+  tunable(call: Pick<TuneCall, 'where'>): TunableView | null {
+    const { timed } = this;
+    const ground = timed?.simulations[0]?.ground;
+    if (!timed || !ground) return null;
+    const ends = this.endsFor(call, timed);
+    const ports = ground.ports.filter((p) => ends.some((e) => e.iface === p.iface.name && e.router === ground.design.routers[p.routerIndex]?.name));
+    const cables = [...new Set(ports.map((p) => p.segment))].flatMap((s) => {
+      const segment = ground.segments.list[s];
+      return segment?.kind === 'cable' ? [segment] : [];
+    });
+    const timers = ports[0]?.settings.bfdTimers;
+    const schedules = ground.speakers.map((s) => s.instance.spfSchedule);
+    return {
+      ends: ports.length,
+      hello: distinct(ports.map((p) => p.settings.hello)),
+      dead: distinct(ports.map((p) => p.settings.dead)),
+      bfd: distinct(
+        ports.map((p) =>
+          p.settings.bfd
+            ? `${p.settings.bfdTimers.multiplier} × ${Math.max(p.settings.bfdTimers.send, p.settings.bfdTimers.receive) / 1000} ms`
+            : 'off',
+        ),
+      ),
+      bfdInterval: timers ? Math.round(Math.max(timers.send, timers.receive) / 1000) : 100,
+      bfdMultiplier: timers?.multiplier ?? 3,
+      carrierUnseen: cables.filter((s) => !s.carrierLossSeen).length,
+      cables: cables.length,
+      spf: distinct(schedules.map(scheduleWords)),
+      spfPlain: schedules[0] ?? { kind: 'back-off', initial: 50, short: 200, long: 5000, holdDown: 10_000, timeToLearn: 500 },
+    };
+  }
+
+  /** What other timers would come to, beside what is; `null` when a newer wish came, or nothing was simulated. */
+  async tune(call: TuneCall, report: (view: TuneView) => void): Promise<TuneView | null> {
+    const { timed, held } = this;
+    if (!timed) return null;
+    const mine = ++this.tunings;
+    const turn = this.turns;
+    const design = designOf(held.now.design);
+    const tuning: Tuning = { ...call, ends: call.where === 'all' ? undefined : this.endsFor(call, timed) };
+    const lines = tuningLines(tuning, design);
+    const { edits, faults } = readLines(lines, held.documents);
+    const documents = applyEdits(held.documents, edits);
+    const after = designFrom(documents, { clock: Date.now() }).design;
+    const was = timed.simulations.map((s) => s.ground);
+    // The network before anything happens, with the other timers.
+    const whole = timed.simulations[0]?.down.length === 0 ? was : groundsOf(design);
+    const grounds = groundsOf(after);
+    const parting = whole.flatMap((g, n) => (grounds[n] ? wouldPart(g, grounds[n]) : []));
+    const orders = whole.flatMap((g, n) => (grounds[n] ? followings(g, grounds[n]) : []));
+    const view = (c: Convergence | undefined, done: boolean): TuneView => ({
+      lines,
+      edits,
+      faults: faults.map((f) => f.message),
+      parting,
+      was: watchView(watchOf(whole, call.loss)),
+      would: watchView(watchOf(grounds, call.loss)),
+      lastChange: c?.lastChange ?? null,
+      slowest: c?.slowest ?? null,
+      routers: Object.fromEntries((c?.routers ?? []).flatMap((r) => (r.lastChange ? [[r.router, r.lastChange.typical]] : []))),
+      orders: [
+        ...new Map(
+          orders.map((o) => [
+            `${o.from.hello} ${o.from.dead} ${o.to.hello} ${o.to.dead}`,
+            {
+              from: `${o.from.hello}/${o.from.dead} s`,
+              places: o.places.length,
+              steps: o.following.steps.map((s) => ({ to: `hello ${s.to.hello} s, dead ${s.to.dead} s`, withinS: s.withinS })),
+              withinS: o.following.withinS,
+            },
+          ]),
+        ).values(),
+      ],
+      done,
+    });
+    if (parting.length > 0 || edits.length === 0) return view(undefined, true);
+    const { happenings } = happeningsOf(timed.call.fail, timed.call.then, documents);
+    const simulations = familiesOf(after).map((f, n) => new Simulation(after, f, happenings, grounds[n]));
+    let said = performance.now();
+    const c = await this.through(
+      converging(simulations, { profile: timed.profile, seed: timed.call.seed, runs: tuningRuns, whole: false }),
+      () => mine === this.tunings && turn === this.turns,
+      (step) => {
+        if (performance.now() - said < 400) return;
+        said = performance.now();
+        report(view(step.soFar(), false));
+      },
+    );
+    return c ? view(c, true) : null;
+  }
+
+  /**
+   * Times every single link and router failure; `report` hears each as it is done. Slowest first; when the design changes or
+   * `stopEach` is called, what there is by then. @returns  why nothing can be timed; `null`: it could
+   */
+  async each(profile: TimeCall['profile'], report: (done: number, of: number, latest: TimedView | null) => void): Promise<string | null> {
+    const { held } = this;
+    const mine = ++this.trials;
+    const { designs } = held;
+    const timed = await this.through(
+      timingEach(designOf(held.now.design), { profile: readProfile(profile).profile, seed: 1, runs: eachRuns }),
+      () => mine === this.trials && designs === held.designs,
+      ({ done, of, latest }) => {
+        if (latest)
+          report(done, of, {
+            word: formatFailure(latest.failure),
+            lastChange: latest.lastChange ?? null,
+            slowest: latest.slowest ?? null,
+            lastRouter: latest.lastRouter ?? null,
+          });
+      },
+    );
+    if (timed?.length !== 0) return null;
+    const design = designOf(held.now.design);
+    return familiesOf(design).flatMap((f) => new Simulation(design, f, []).refusal ?? [])[0] ?? null;
+  }
+
+  /** Ends the timing of every failure. */
+  stopEach(): void {
+    this.trials++;
+  }
+
+  /** What a word stands for as an end of a flow: an address, or why none. */
+  end(word: string): { readonly address: string } | { readonly fault: string } {
+    const { watched, problems } = watchedOf(this.held.now, [`${word} ${word}`]);
+    const [first] = watched;
+    const address: Address | undefined = first?.from;
+    return address === undefined ? { fault: problems[0] ?? `“${word}” is no end of a flow.` } : { address: formatAddress(address) };
+  }
+}
