@@ -283,7 +283,7 @@ function retold(simulation: Simulation, profile: TimingProfile, seed: number, wa
     moment,
     watch.filter((w) => isSix(w.to) === (simulation.family === 6)),
   );
-  const loops = new Loops(moment, simulation.loopbacks);
+  const loops = new Loops(moment, simulation.moment(simulation.atRest(profile)), simulation.loopbacks);
   run.state.changed = (r) => {
     flows.look(r);
     loops.look(r);

@@ -83,24 +83,46 @@ export class Moment {
 
   /** What a router does with a packet for an address. */
   deed(router: number, to: Address): Deed {
+    return this.deeds(router)(to);
+  }
+
+  /** The same for many addresses, as long as nothing changes: what one line says is found once. */
+  deeds(router: number): (to: Address) => Deed {
     const { run, shared } = this;
     const { wires, ground } = shared;
     const node = run.nodes[router];
     const name = ground.design.routers[router]?.name ?? '';
-    const end = (lost: string): Deed => ({ next: [], arrives: false, lost });
-    if (!node?.alive) return end(`${name} is down`);
-    if (wires.owners(to).some((a) => a.router === router && wires.up(run.outage, a))) return { next: [], arrives: true, lost: undefined };
-    const rib = shared.rib(run, node);
-    const line = longest(shared.index(rib), to);
-    if (!line) return end(`${name} has no route that holds ${formatAddress(to)}`);
-    if (line.hops.length === 0) return end(`a route of ${name} discards it`);
+    if (!node?.alive) {
+      const off = end(`${name} is down`);
+      return () => off;
+    }
+    const index = shared.index(shared.rib(run, node));
+    const known = new Map<readonly LocalHop[], Deed>();
+    return (to) => {
+      if (wires.owners(to).some((a) => a.router === router && wires.up(run.outage, a))) return arrived;
+      const line = longest(index, to);
+      if (!line) return end(`${name} has no route that holds ${formatAddress(to)}`);
+      if (line.hops.length === 0) return end(`a route of ${name} discards it`);
+      let deed = known.get(line.hops);
+      if (deed) return deed;
+      deed = this.through(node, name, line.hops, to);
+      // What is attached is another wire's end for each address.
+      if (line.hops.every((h) => h.address !== undefined)) known.set(line.hops, deed);
+      return deed;
+    };
+  }
+
+  private through(node: Node, name: string, hops: readonly LocalHop[], to: Address): Deed {
+    const { run, shared } = this;
+    const { wires, ground } = shared;
+    const router = node.routerIndex;
     const next = new Set<number>();
     let arrives = false;
     let lost: string | undefined;
     // Of equal ways those that the router knows to be down take nothing; it sends into the others.
     const placeOf = (h: LocalHop): string => placeKey(router, ground.design.routers[router]?.interfaces.findIndex((i) => i.name === h.iface) ?? -1);
-    const open = line.hops.filter((h) => !node.known.has(placeOf(h)));
-    if (open.length === 0) return end(`${name} knows ${line.hops[0]?.iface ?? ''} to be down and has no other way yet`);
+    const open = hops.filter((h) => !node.known.has(placeOf(h)));
+    if (open.length === 0) return end(`${name} knows ${hops[0]?.iface ?? ''} to be down and has no other way yet`);
     for (const h of open) {
       const address = h.address ?? to;
       const across = run.outage.ports.has(placeOf(h)) ? 'nobody' : wires.across(run.outage, router, h.iface, address);
@@ -111,3 +133,6 @@ export class Moment {
     return { next: [...next], arrives, lost };
   }
 }
+
+const arrived: Deed = { next: [], arrives: true, lost: undefined };
+const end = (lost: string): Deed => ({ next: [], arrives: false, lost });

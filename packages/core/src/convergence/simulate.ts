@@ -167,6 +167,7 @@ export class Run {
       for (const p of actor.speaker.ports) this.neighbours.portEdited(p.index);
       this.originating.linksChanged(actor);
       this.calculating.due(actor);
+      state.changed?.(actor.node.routerIndex);
     }
     state.changed?.(-1);
   }

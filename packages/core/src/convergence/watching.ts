@@ -1,5 +1,6 @@
 import { formatAddress, type Address } from '../prefix/address';
-import type { Moment } from './moment';
+import { routersHit, type Outage } from '../failures/outage';
+import type { Deed, Moment } from './moment';
 
 /** What becomes of packets between two addresses for a while. Times in ms. */
 export interface Span {
@@ -136,40 +137,68 @@ export class Flows {
  * loopbacks whose packets it now sends elsewhere.
  */
 export class Loops {
-  /** By loopback: where each router sends its packets. */
-  private readonly next: (readonly number[])[][];
+  /** By loopback: where routers send its packets, of those that were looked at again; all others do as they did at rest. */
+  private readonly moved: Map<number, readonly number[]>[];
   private readonly open: Map<string, Loop>[];
   private readonly found: Loop[] = [];
   private readonly circles: (readonly number[] | undefined)[];
+  private readonly restDeeds: ((to: Address) => Deed)[] = [];
+  private outage: Outage;
 
-  /** @param ends  loopbacks, with their routers */
+  /** @param rest  the same network before anything happened @param ends  loopbacks, with their routers */
   constructor(
     private readonly moment: Moment,
+    private readonly rest: Moment,
     private readonly ends: readonly { readonly address: Address; readonly router: number }[],
   ) {
-    const n = moment.shared.ground.design.routers.length;
-    this.next = ends.map((e) => Array.from({ length: n }, (_, r) => moment.deed(r, e.address).next));
+    this.moved = ends.map(() => new Map<number, readonly number[]>());
     this.open = ends.map(() => new Map<string, Loop>());
     this.circles = ends.map(() => undefined);
+    this.outage = rest.run.outage;
+  }
+
+  private atRest(router: number, to: Address): readonly number[] {
+    return (this.restDeeds[router] ??= this.rest.deeds(router))(to).next;
+  }
+
+  /** Where routers send packets for a loopback. */
+  private nextFor(d: number): NextOf {
+    const moved = this.moved[d];
+    const to = this.ends[d]?.address;
+    return (r) => moved?.get(r) ?? (to === undefined ? [] : this.atRest(r, to));
+  }
+
+  private get all(): readonly number[] {
+    return this.moment.run.nodes.map((n) => n.routerIndex);
+  }
+
+  /** Routers on wires that are other ones than when they were looked at last. */
+  private onWires(): readonly number[] {
+    const { run, shared } = this.moment;
+    const { segments } = shared.ground;
+    const hit = [...routersHit(this.outage, run.outage)];
+    this.outage = run.outage;
+    const out = new Set(hit);
+    for (const r of hit) for (const s of segments.of[r] ?? []) for (const m of segments.list[s]?.members ?? []) out.add(m.router);
+    return [...out];
   }
 
   /** A router's table changed, or with -1 the wires. */
   look(router: number): void {
-    const { run } = this.moment;
-    const routers = router >= 0 ? [router] : run.nodes.map((n) => n.routerIndex);
+    const routers = router >= 0 ? [router] : this.onWires();
+    const deeds = routers.map((r) => this.moment.deeds(r));
     this.ends.forEach((end, d) => {
-      const next = this.next[d];
-      if (!next) return;
+      const next = this.nextFor(d);
       let moved = false;
-      for (const r of routers) {
-        const now = this.moment.deed(r, end.address).next;
-        if (same(now, next[r] ?? [])) continue;
-        next[r] = now;
+      for (const [i, r] of routers.entries()) {
+        const now = deeds[i]?.(end.address).next ?? [];
+        if (same(now, next(r))) continue;
+        this.moved[d]?.set(r, now);
         moved = true;
         this.circles[d] ??= circleThrough(next, r);
       }
       if (!moved) return;
-      if (this.circles[d]) this.circles[d] = stillRound(next, this.circles[d]) ?? anyCircle(next);
+      if (this.circles[d]) this.circles[d] = stillRound(next, this.circles[d]) ?? anyCircle(next, this.all);
       this.note(d);
     });
   }
@@ -180,9 +209,10 @@ export class Loops {
     const name = (r: number): string => shared.ground.design.routers[r]?.name ?? '';
     const open = this.open[d];
     const end = this.ends[d];
-    const next = this.next[d];
-    if (!open || !end || !next) return;
-    const into = circle ? leadingInto(next, circle) : new Set<number>();
+    if (!open || !end) return;
+    // Most have nothing to tell.
+    if (!circle && open.size === 0) return;
+    const into = circle ? leadingInto(this.nextFor(d), circle, this.all) : new Set<number>();
     const words = circle?.map(name) ?? [];
     this.ends.forEach((from, s) => {
       const key = String(s);
@@ -197,6 +227,11 @@ export class Loops {
     });
   }
 
+  /** Loopbacks whose packets go round at the moment. */
+  get goingRound(): ReadonlySet<Address> {
+    return new Set(this.ends.flatMap((e, d) => ((this.open[d]?.size ?? 0) > 0 ? [e.address] : [])));
+  }
+
   /** All that went round, in the order of time. */
   loops(endMs: number): Loop[] {
     const last = this.open.flatMap((o) => [...o.values()].map((l) => ({ ...l, toMs: Math.max(endMs, l.fromMs) })));
@@ -204,14 +239,15 @@ export class Loops {
   }
 }
 
-type NextOf = readonly (readonly number[])[];
+/** Where a router sends packets for one address. */
+type NextOf = (router: number) => readonly number[];
 
 /** Routers of a circle that leads through one of them, from it onwards. */
 function circleThrough(next: NextOf, router: number): readonly number[] | undefined {
   const before = new Map<number, number>();
   const queue = [router];
   for (const r of queue)
-    for (const n of next[r] ?? []) {
+    for (const n of next(r)) {
       if (n === router) {
         const way = [r];
         for (let b = r; b !== router;) way.unshift((b = before.get(b) ?? router));
@@ -226,26 +262,26 @@ function circleThrough(next: NextOf, router: number): readonly number[] | undefi
 }
 
 const stillRound = (next: NextOf, circle: readonly number[]): readonly number[] | undefined =>
-  circle.every((r, i) => next[r]?.includes(circle[(i + 1) % circle.length] ?? -1)) ? circle : undefined;
+  circle.every((r, i) => next(r).includes(circle[(i + 1) % circle.length] ?? -1)) ? circle : undefined;
 
-function anyCircle(next: NextOf): readonly number[] | undefined {
-  for (let r = 0; r < next.length; r++) {
-    const c = (next[r]?.length ?? 0) > 0 ? circleThrough(next, r) : undefined;
+function anyCircle(next: NextOf, routers: readonly number[]): readonly number[] | undefined {
+  for (const r of routers) {
+    const c = next(r).length > 0 ? circleThrough(next, r) : undefined;
     if (c) return c;
   }
   return undefined;
 }
 
 /** Routers whose packets come to a circle. */
-function leadingInto(next: NextOf, circle: readonly number[]): ReadonlySet<number> {
+function leadingInto(next: NextOf, circle: readonly number[], routers: readonly number[]): ReadonlySet<number> {
   const into = new Set(circle);
   for (let moved = true; moved;) {
     moved = false;
-    next.forEach((to, r) => {
-      if (into.has(r) || !to.some((n) => into.has(n))) return;
+    for (const r of routers) {
+      if (into.has(r) || !next(r).some((n) => into.has(n))) continue;
       into.add(r);
       moved = true;
-    });
+    }
   }
   return into;
 }

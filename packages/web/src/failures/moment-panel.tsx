@@ -66,6 +66,7 @@ export function MomentPanel({ time, moment, flow }: { readonly time: TimeView; r
           </dl>
         </>
       )}
+      <Story moment={moment} />
       <Section title="Neighbours">
         {pairs.length === 0 ? (
           <p className="text-ink2">All as before.</p>
@@ -116,6 +117,27 @@ export function MomentPanel({ time, moment, flow }: { readonly time: TimeView; r
         )}
       </Section>
     </div>
+  );
+}
+
+/** What led to it. */
+function Story({ moment }: { readonly moment: MomentView }) {
+  const { lines, earlier } = moment.story;
+  return (
+    <Section title="Until now">
+      {earlier > 0 && <p className="text-ink2">After {count(earlier, 'other step')}:</p>}
+      <ol aria-label="What led to this moment">
+        {lines.map((l, n) => (
+          <li key={`${n} ${l.ms} ${l.words}`} className="grid grid-cols-[58px_1fr] gap-x-2 border-b border-fine py-0.5 text-xs">
+            <span className="text-right font-mono text-ink2">{l.ms === 0 ? '0' : timeWords(l.ms)}</span>
+            <span>
+              {l.words}
+              {l.why !== null && <em className="block text-caution not-italic">{l.why}.</em>}
+            </span>
+          </li>
+        ))}
+      </ol>
+    </Section>
   );
 }
 

@@ -28,7 +28,10 @@ export function useTime(runs: number, seed: number): { readonly call: TimeCall; 
     workbench()
       .timing.simulate(
         call,
-        proxy((view: TimeView) => take(view, false)),
+        proxy((view: TimeView | number) => {
+          if (typeof view !== 'number') take(view, false);
+          else if (current) setState((now) => (now?.call === call && !now.done ? { ...now, view: { ...now.view, runs: view } } : now));
+        }),
       )
       .then(
         (view) => {

@@ -40,6 +40,14 @@ const keys: readonly { readonly where: string; readonly list: readonly (readonly
     ],
   },
   {
+    where: 'On the strip of a reconvergence',
+    list: [
+      ['← →', 'to the moment before, and to the next one'],
+      ['Page Up, Page Down', 'a tenth of the strip on, and back'],
+      ['Home, End', 'to the failure, and to the end'],
+    ],
+  },
+  {
     where: 'In tables',
     list: [
       ['arrows, Home, End', 'move; with Shift mark'],

@@ -133,6 +133,13 @@ export interface HeldThenView {
   readonly since: number | null;
 }
 
+/** What led to a moment. */
+export interface Story {
+  readonly lines: readonly { readonly ms: number; readonly words: string; readonly why: string | null }[];
+  /** Told by nobody: what was before these lines. */
+  readonly earlier: number;
+}
+
 /** The network at a moment of the typical run. */
 export interface MomentView {
   readonly ms: number;
@@ -147,6 +154,7 @@ export interface MomentView {
     readonly state: string;
   }[];
   readonly flows: readonly (Omit<FlowSpan, 'fromMs' | 'toMs'> & { readonly lines: readonly string[] })[];
+  readonly story: Story;
   /** Of the router that is looked at; `null`: it is off, or none is. */
   readonly table: readonly LineThenView[] | null;
   readonly database: readonly HeldThenView[] | null;

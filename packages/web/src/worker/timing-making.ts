@@ -17,7 +17,7 @@ import type { Prediction } from '@gentle-compass/core/predict';
 import type { End } from '@gentle-compass/core/design/settings';
 import { addressesOf } from '@gentle-compass/core/reach/ends';
 import { plainProfile } from '@gentle-compass/core/convergence/timing-profile';
-import type { Then, TimeBar, TimeRow, FlowView, HeldThenView, LineThenView, LoopView, TimeView, WatchView } from '../model/time-view';
+import type { Story, Then, TimeBar, TimeRow, FlowView, HeldThenView, LineThenView, LoopView, TimeView, WatchView } from '../model/time-view';
 import { addressNamed } from './reach-making';
 
 /** Pairs that are followed when nobody names any. */
@@ -292,4 +292,51 @@ export function linesBetween(ground: Ground, path: readonly string[]): string[] 
     else out.push(`${segment.index} ${path[n - 1] ?? ''}`, `${segment.index} ${path[n] ?? ''}`);
   }
   return out;
+}
+
+/** What an event is in a sentence; `undefined`: too small to be told. */
+function eventWords(e: RunEvent): string | undefined {
+  switch (e.kind) {
+    case 'fails':
+      return `${e.detail} goes down`;
+    case 'returns':
+      return `${e.detail} comes back`;
+    case 'edit':
+      return `${e.router} is changed: ${e.detail}`;
+    case 'port-down':
+      return `${e.router} sees ${e.detail} go down`;
+    case 'port-up':
+      return `${e.router} sees ${e.detail} come up`;
+    case 'neighbour': {
+      const m = /^(.*) at (.*): (down|full)$/.exec(e.detail);
+      return m ? `${e.router} ${m[3] === 'down' ? 'gives up' : 'is full with'} ${m[1] ?? ''} on ${m[2] ?? ''}` : undefined;
+    }
+    case 'leader':
+      return `${e.router} elects ${e.detail}`;
+    case 'originates':
+      return `${e.router} says ${e.detail}`;
+    case 'withdraws':
+      return `${e.router} withdraws ${e.detail}`;
+    case 'virtual-link':
+      return `${e.router}, virtual links: ${e.detail}`;
+    case 'learns':
+    case 'calculates':
+    case 'installs':
+      return undefined;
+  }
+}
+
+/** Who leads a LAN describes it; once it has withdrawn that, nobody does, though the wire may carry packets (RFC 2328 §12.4.2, §14.1). */
+const undescribed =
+  'it led that LAN; until another one leads and says what is on it, nobody describes it, and what lies behind it is lost to all others though packets would pass';
+
+/** The last of what happened until a moment, in sentences, with how much there was before. */
+export function storyUntil(events: readonly RunEvent[], ms: number, alive: (router: string) => boolean, most: number): Story {
+  const told = events.flatMap((e) => {
+    const words = e.ms <= ms ? eventWords(e) : undefined;
+    if (words === undefined) return [];
+    const why = e.kind === 'withdraws' && e.detail.startsWith('network ') && alive(e.router) ? undescribed : null;
+    return [{ ms: e.ms, words, why }];
+  });
+  return { lines: told.slice(-most), earlier: Math.max(0, told.length - most) };
 }

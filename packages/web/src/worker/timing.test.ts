@@ -93,6 +93,36 @@ test('the network at a moment: who has lost whom, tables, databases, and the way
   expect(at(11, 'cove-5').database?.[0]).toEqual({ area: '0.0.0.0', type: 1, words: 'links of cove-1, area 0.0.0.0', state: 'newer', since: 11 });
 });
 
+/*
+ * By hand: reef-1 leads the quay (highest id of equal priorities leads: reef-3; here priorities say reef-1) and hears of the loss of
+ * its port at 10. Its cable to reef-2 lives: it withdraws the network at once, and both others lose the way to each other's networks
+ * behind the quay until a new leader says them.
+ */
+test('a leader that loses its port while another link of it lives: it withdraws the LAN, which is told and explained', async () => {
+  const lead = { priority: 9 };
+  const c = campus()
+    .router('reef-1', '10.96.0.1', 0)
+    .router('reef-2', '10.96.0.2', 0)
+    .router('reef-3', '10.96.0.3', 0)
+    .port('reef-1', 'quay', '10.97.0.1/24', 0, lead)
+    .port('reef-2', 'quay', '10.97.0.2/24', 0, { priority: 5 })
+    .port('reef-3', 'quay', '10.97.0.3/24', 0)
+    .cable('reef-1', 'reef-2', '10.96.1.0', 0);
+  const bench = opened(c);
+  const view = await timed(bench, call({ fail: ['link:reef-1/quay'], watch: ['reef-2 reef-3'] }));
+  // Nobody cut the wire between reef-2 and reef-3; yet packets are lost, from the first calculation until a new leader is there.
+  const [flow] = view.flows;
+  expect(flow?.spans.map((s) => s.fate)).toEqual(['carried', 'dropped', 'carried']);
+  const lost = flow?.spans[1];
+  expect(lost?.fromMs).toBeLessThan(100);
+  expect((lost?.toMs ?? 0) - (lost?.fromMs ?? 0)).toBeGreaterThan(20_000);
+  const story = bench.timing.stand(lost?.fromMs ?? 0, undefined)?.story;
+  const line = story?.lines.find((l) => l.words.startsWith('reef-1 withdraws network 10.97.0.1/24'));
+  expect(line?.ms).toBe(10);
+  expect(line?.why).toContain('it led that LAN');
+  expect(bench.timing.stand(view.endMs, undefined)?.story.lines.some((l) => l.words.includes('reef-2 leads'))).toBe(true);
+});
+
 test('what happens later: a return, a second failure, a planned step; what cannot be read is told, the rest happens', async () => {
   const bench = opened(ring());
   const then = [

@@ -1,3 +1,8 @@
+import { Known } from '@gentle-compass/core/convergence/calculating';
+import type { Ground } from '@gentle-compass/core/convergence/ground';
+import type { RunEvent } from '@gentle-compass/core/convergence/run-state';
+import type { Happening } from '@gentle-compass/core/convergence/simulate';
+import type { Design } from '@gentle-compass/core/design/design';
 import { converging, familiesOf, Simulation, type Convergence } from '@gentle-compass/core/convergence/converge';
 import { Replay } from '@gentle-compass/core/convergence/replay';
 import { timingEach } from '@gentle-compass/core/convergence/timed';
@@ -19,6 +24,7 @@ import {
   lineView,
   pairsTouched,
   scheduleWords,
+  storyUntil,
   timeView,
   watchedOf,
   watchView,
@@ -31,7 +37,9 @@ interface Timed {
   readonly profile: TimingProfile;
   readonly simulations: readonly Simulation[];
   readonly watched: readonly Watched[];
-  replay: Replay;
+  readonly replay: Replay;
+  /** Of the typical run. */
+  readonly events: readonly RunEvent[];
 }
 
 /** Runs by which a tuning is compared; the same seeds for all. */
@@ -48,6 +56,15 @@ export class TimingDesk {
 
   constructor(private readonly held: Held) {}
 
+  private resting: { readonly of: Design; readonly grounds: readonly { readonly ground: Ground; readonly known: Known }[] } | undefined;
+
+  /** What happens to the open design, a family each; what it is at rest is found once for all failures of it. */
+  private simulations(happenings: readonly Happening[]): readonly Simulation[] {
+    const design = designOf(this.held.now.design);
+    if (this.resting?.of !== design) this.resting = { of: design, grounds: groundsOf(design).map((ground) => ({ ground, known: new Known() })) };
+    return this.resting.grounds.map(({ ground, known }) => new Simulation(design, ground.family, happenings, ground, known.atRestAlone()));
+  }
+
   /** Works through steps in slices; `undefined` when `goesOn` says no in between. `look` sees every step. */
   private async through<S, T>(steps: Generator<S, T>, goesOn: () => boolean, look: (step: S) => void): Promise<T | undefined> {
     for (let until = performance.now() + this.held.slice; ;) {
@@ -62,18 +79,17 @@ export class TimingDesk {
   }
 
   /**
-   * Simulates what happens, many times; `report` hears the first run at once and then how many are done. `null` when a newer
-   * question came; with `stop` what there is by then.
+   * Simulates what happens, many times; `report` hears of the first run at once, and then how many are done. `null` when a
+   * newer question came; after `stop` what there is by then.
    */
-  async simulate(call: TimeCall, report: (view: TimeView) => void): Promise<TimeView | null> {
+  async simulate(call: TimeCall, report: (view: TimeView | number) => void): Promise<TimeView | null> {
     const { held } = this;
     const mine = ++this.turns;
     this.stopped = false;
     const start = performance.now();
     const { profile, problems: faults } = readProfile(call.profile);
     const { happenings, problems: unread } = happeningsOf(call.fail, call.then, held.documents);
-    const design = designOf(held.now.design);
-    const simulations = familiesOf(design).map((f) => new Simulation(design, f, happenings));
+    const simulations = this.simulations(happenings);
     const refusal = simulations.map((s) => s.refusal).find((r) => r !== undefined);
     const asked = watchedOf(held.now, call.watch);
     const own = simulations.find((s) => s.family === held.now.family) ?? simulations[0];
@@ -92,16 +108,17 @@ export class TimingDesk {
       (step) => {
         latest = step.soFar;
         const now = performance.now();
-        if (step.done === 1 || now - said > 400) {
+        if (step.done === 1) report(view(step.soFar(), false));
+        else if (now - said > 200) {
           said = now;
-          report(view(step.soFar(), false));
+          report(step.done);
         }
       },
     );
     if (mine !== this.turns) return null;
     const told = c ?? latest?.();
     if (!told) return null;
-    this.timed = { call, profile, simulations, watched, replay: new Replay(simulations, profile, told.typicalSeed) };
+    this.timed = { call, profile, simulations, watched, replay: new Replay(simulations, profile, told.typicalSeed), events: told.events };
     return view(told, true);
   }
 
@@ -113,7 +130,7 @@ export class TimingDesk {
   }
 
   /** The typical run at a moment; of one router its table and databases too. `null`: nothing was simulated. */
-  stand(ms: number, router: string | undefined): MomentView | null {
+  stand(ms: number, router: string | undefined, storyLines = 8): MomentView | null {
     const { timed, held } = this;
     if (!timed) return null;
     const { replay } = timed;
@@ -136,6 +153,7 @@ export class TimingDesk {
         const round = f?.fate === 'looping' ? [...path, ...(path.length > 0 ? f.at.slice(0, 1) : [])] : path;
         return { fate: f?.fate ?? 'dropped', at: f?.at ?? [], why: f?.why ?? null, path, lines: ground ? linesBetween(ground, round) : [] };
       }),
+      story: storyUntil(timed.events, ms, (r) => !off.includes(r), storyLines),
       table: there ? replay.table(family, router).map(lineView) : null,
       database: there ? replay.database(family, router).map(heldView) : null,
     };
@@ -269,8 +287,7 @@ export class TimingDesk {
       },
     );
     if (timed?.length !== 0) return null;
-    const design = designOf(held.now.design);
-    return familiesOf(design).flatMap((f) => new Simulation(design, f, []).refusal ?? [])[0] ?? null;
+    return this.simulations([]).flatMap((s) => s.refusal ?? [])[0] ?? null;
   }
 
   /** Ends the timing of every failure. */
