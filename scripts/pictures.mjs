@@ -103,11 +103,24 @@ async function planned(page) {
   await wait(page);
 }
 
+/** The second pair that is followed, while its packets go round. */
+async function inLoop(page) {
+  await page.getByTestId('verdict').getByText('new after').waitFor();
+  await page.getByLabel('Packets that are followed', { exact: true }).getByRole('button').nth(1).click();
+  await page.getByRole('slider', { name: 'Moment' }).focus();
+  for (let i = 0; i < 60; i++) {
+    await page.keyboard.press('ArrowRight');
+    await page.waitForTimeout(120);
+    if (/ loops/.test(await page.getByTestId('moment').innerText())) break;
+  }
+  for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowRight');
+  await wait(page);
+}
+
 const pictures = [
   ['layout', '/'],
   ['neighbours', '/?stage=neighbours&pair=kelp-1%2Fto-kelp-4~kelp-4%2Fto-kelp-1'],
   ['areas', '/?stage=areas'],
-  ['area-types', '/?stage=areas&show=types&area=20'],
   ['databases', '/?stage=areas&show=databases&router=kelp-1&beside=kelp-4&family=6'],
   ['reach', '/?stage=areas&show=reach&prefix=10.97.8.0%2F24', follow],
   ['summaries', '/?stage=summaries&area=20', planned],
@@ -117,6 +130,7 @@ const pictures = [
   ['matrix', '/?stage=routes&look=matrix', marked],
   ['expected', '/?stage=routes&look=expected', expected],
   ['failures', '/?stage=failures&fail=router:tidepool-1&fail=link:beacon-1/to-beacon-2'],
+  ['reconvergence', '/?stage=failures&tell=time&fail=link:beacon-1/to-kelp-1&router=kelp-3', inLoop],
   ['layout-300', '/', [300, 12]],
   ['tables', '/?table=interfaces', typeOver],
   ['quick-entry', '/', type('link kelp-1 drydock-2 cost 20')],

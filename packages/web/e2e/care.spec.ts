@@ -26,6 +26,8 @@ const places = [
   '/?stage=routes&look=matrix',
   '/?stage=routes&look=expected',
   '/?stage=failures&fail=router:beacon-1',
+  '/?stage=failures&tell=time',
+  '/?stage=failures&tell=time&fail=link:drydock-1/slipway&router=kelp-1',
 ];
 
 for (const theme of ['light', 'dark'] as const)
@@ -47,6 +49,24 @@ for (const theme of ['light', 'dark'] as const)
         ),
       ).toEqual([]);
     });
+
+for (const theme of ['light', 'dark'] as const)
+  test(`nothing serious in the panels beside the strip, ${theme}`, async ({ page }) => {
+    await page.emulateMedia({ colorScheme: theme });
+    await openFresh(page, '/?stage=failures&tell=time&fail=link:drydock-1/slipway');
+    await expect(page.getByTestId('verdict')).toContainText('new after');
+    for (const part of ['Moment', 'Events', 'Tune', 'Runs', 'Times']) {
+      await page.getByRole('button', { name: part, exact: true }).click();
+      if (part === 'Tune') {
+        await page.getByLabel('SPF schedule').selectOption('fixed');
+        await expect(page.getByTestId('tuned')).toBeVisible();
+      }
+      if (part === 'Runs') await expect(page.getByRole('img', { name: /^Last change of all tables/ })).toBeVisible();
+      expect([part, ...(await serious(page))]).toEqual([part]);
+    }
+    await page.getByRole('button', { name: 'Map then' }).click();
+    expect(await serious(page)).toEqual([]);
+  });
 
 /** Serious findings of the audit, in words. */
 async function serious(page: Page): Promise<string[]> {

@@ -132,6 +132,11 @@ function Verdict({ time }: { readonly time: TimeView }) {
       ) : (
         time.done && 'No table changes.'
       )}{' '}
+      {time.other && (
+        <>
+          IPv{time.other.family}: {time.other.lastChange ? timeWords(time.other.lastChange.typical) : 'no table changes'}.{' '}
+        </>
+      )}
       {time.slowest !== null && (
         <>
           {time.slowest}

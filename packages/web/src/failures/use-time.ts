@@ -29,7 +29,7 @@ export function useTime(runs: number, seed: number): { readonly call: TimeCall; 
       .timing.simulate(
         call,
         proxy((view: TimeView | number) => {
-          if (typeof view !== 'number') take(view, false);
+          if (typeof view !== 'number') take(view, view.done);
           else if (current) setState((now) => (now?.call === call && !now.done ? { ...now, view: { ...now.view, runs: view } } : now));
         }),
       )
@@ -48,6 +48,9 @@ export function useTime(runs: number, seed: number): { readonly call: TimeCall; 
   const time = call.fail.length + call.then.length === 0 ? undefined : state?.view;
   return { call, time, standing: mine && state.done };
 }
+
+/** The same for answers about the same run. */
+const keyOf = (t: TimeView | undefined): string => (t ? JSON.stringify([t.happenings, t.flows.map((f) => f.word), t.endMs, t.seed]) : '');
 
 /** The network at a moment; the newest wish wins, and what stood there stays until it is answered. */
 export function useMoment(ms: number, router: string | undefined, time: TimeView | undefined, standing: boolean): MomentView | undefined {
@@ -79,7 +82,7 @@ export function useMoment(ms: number, router: string | undefined, time: TimeView
     if (busy.current) next.current = ask;
     else ask();
   }, [ms, router, time, standing]);
-  return state?.of === time ? state?.view : undefined;
+  return state && time && keyOf(state.of) === keyOf(time) ? state.view : undefined;
 }
 
 /** Moves a handle by itself. @param step  where it stands after so many ms of the clock; `undefined`: at the end */

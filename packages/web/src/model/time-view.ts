@@ -1,3 +1,4 @@
+import type { Family } from '@gentle-compass/core/design/family';
 import type { Edit } from '@gentle-compass/core/design/edit';
 import type { SpfSchedule } from '@gentle-compass/core/design/design';
 import type { ChainKind } from '@gentle-compass/core/convergence/run-state';
@@ -99,6 +100,8 @@ export interface TimeView {
   readonly done: boolean;
   readonly seed: number;
   readonly lastChange: Spread | null;
+  /** How long it takes in the family that is not looked at; `null`: there is none, or it is not known yet. */
+  readonly other: { readonly family: Family; readonly lastChange: Spread | null } | null;
   readonly lastChanges: readonly number[];
   readonly slowest: string | null;
   readonly lastRouter: string | null;

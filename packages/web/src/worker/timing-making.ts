@@ -12,7 +12,7 @@ import type { SourceDocument } from '@gentle-compass/core/documents/documents';
 import { readEntry } from '@gentle-compass/core/entry/entry';
 import { parseFailure } from '@gentle-compass/core/failures/outage';
 import { designFrom } from '@gentle-compass/core/formats/read-set';
-import { formatAddress, formatPrefix, isSix, parseAddress, type Address } from '@gentle-compass/core/prefix/address';
+import { formatAddress, formatPrefix, isSix, type Address } from '@gentle-compass/core/prefix/address';
 import type { Prediction } from '@gentle-compass/core/predict';
 import type { End } from '@gentle-compass/core/design/settings';
 import { addressesOf } from '@gentle-compass/core/reach/ends';
@@ -65,14 +65,10 @@ export function watchedOf(p: Prediction, words: readonly string[]): { readonly w
   const problems: string[] = [];
   const watched = words.flatMap((word): Watched[] => {
     const [from = '', to = ''] = word.split(' ');
-    const [a, b] = [from, to].map((w) => parseAddress(w) ?? addressNamed(p, w));
+    const [a, b] = [from, to].map((w) => addressNamed(p, w));
     const fault = [a, b].find((x) => typeof x === 'string');
     if (typeof fault === 'string') problems.push(fault);
     if (a === undefined || b === undefined || typeof a === 'string' || typeof b === 'string') return [];
-    if (isSix(a) !== isSix(b)) {
-      problems.push(`${from} and ${to} are of two families; a packet has one.`);
-      return [];
-    }
     return [{ word, from: a, to: b }];
   });
   return { watched, problems };
@@ -179,7 +175,7 @@ function loopsOf(c: Convergence, name: (a: Address) => string): LoopView[] {
 /** What runs came to, for the page. */
 export function timeView(
   c: Convergence,
-  simulations: readonly Simulation[],
+  simulation: Simulation,
   watched: readonly Watched[],
   {
     of,
@@ -187,16 +183,15 @@ export function timeView(
     milliseconds,
     problems,
   }: { readonly of: number; readonly done: boolean; readonly milliseconds: number; readonly problems: readonly string[] },
-): TimeView {
-  const [first] = simulations;
-  const name = nameIn(simulations);
+): Omit<TimeView, 'other'> {
+  const { ground, happenings: all } = simulation;
+  const name = nameIn(simulation);
+  const rest = simulation.moment(simulation.atRest(plainProfile));
   const rows = rowsOf(c);
   const flows = watched.map((w): FlowView => {
     const flow = c.flows.find((f) => f.from === w.from && f.to === w.to);
     const n = watched.indexOf(w);
     const healed = c.healed[n] ?? [];
-    const s = simulations.find((x) => (x.family === 6) === isSix(w.to));
-    const rest = s && follow(s.moment(s.atRest(plainProfile)), s.shared.wires.endsOf(s.ground.initial, w.from), w.to);
     return {
       word: w.word,
       from: formatAddress(w.from),
@@ -204,11 +199,11 @@ export function timeView(
       fromName: name(w.from),
       toName: name(w.to),
       spans: (flow?.spans ?? []).map((x) => ({ ...x, why: x.why ?? null })),
-      before: rest?.path.map((r) => s?.ground.design.routers[r]?.name ?? '') ?? [],
+      before: follow(rest, simulation.shared.wires.endsOf(ground.initial, w.from), w.to).path.map((r) => ground.design.routers[r]?.name ?? ''),
       healedLatest: healed.length === 0 || healed.includes(undefined) ? null : Math.max(...healed.flatMap((t) => t ?? [])),
     };
   });
-  const happenings = (first?.happenings ?? []).map((h) => ({
+  const happenings = all.map((h) => ({
     ms: h.ms,
     words: h.kind === 'restore' ? `${happeningWords(h)} returns` : happeningWords(h),
   }));
@@ -224,23 +219,22 @@ export function timeView(
     lastRouter: c.lastRouter ?? null,
     shares: c.shares.map((s) => ({ ms: s.ms, words: shareWords(s), kind: s.kind })),
     rows,
-    silent: (first?.ground.design.routers.length ?? 0) - rows.length,
+    silent: ground.design.routers.length - rows.length,
     flows: flows.map((f) => ({ ...f, spans: f.spans.map((x, n) => (n === f.spans.length - 1 ? { ...x, toMs: Math.max(x.toMs, lastMoment) } : x)) })),
     loops: loopsOf(c, name),
     happenings,
     endMs: lastMoment,
-    problems: [...new Set([...problems, ...c.problems, ...simulations.flatMap((s) => s.problems)])],
+    problems: [...new Set([...problems, ...c.problems, ...simulation.problems])],
     events: c.deeds,
     milliseconds,
   };
 }
 
 /** An address by the router that has it. */
-export function nameIn(simulations: readonly Simulation[]): (a: Address) => string {
+export function nameIn({ shared, ground }: Simulation): (a: Address) => string {
   return (a) => {
-    const s = simulations.find((x) => (x.family === 6) === isSix(a));
-    const owner = s?.shared.wires.owners(a)[0];
-    const router = owner && s.ground.design.routers[owner.router];
+    const owner = shared.wires.owners(a)[0];
+    const router = owner && ground.design.routers[owner.router];
     return router && router.interfaces[owner.iface]?.kind === 'loopback' ? router.name : formatAddress(a);
   };
 }

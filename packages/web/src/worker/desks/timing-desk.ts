@@ -3,7 +3,7 @@ import type { Ground } from '@gentle-compass/core/convergence/ground';
 import type { RunEvent } from '@gentle-compass/core/convergence/run-state';
 import type { Happening } from '@gentle-compass/core/convergence/simulate';
 import type { Design } from '@gentle-compass/core/design/design';
-import { converging, familiesOf, Simulation, type Convergence } from '@gentle-compass/core/convergence/converge';
+import { converging, Simulation, type Convergence } from '@gentle-compass/core/convergence/converge';
 import { Replay } from '@gentle-compass/core/convergence/replay';
 import { timingEach } from '@gentle-compass/core/convergence/timed';
 import { readProfile, type TimingProfile } from '@gentle-compass/core/convergence/timing-profile';
@@ -35,7 +35,7 @@ import {
 interface Timed {
   readonly call: TimeCall;
   readonly profile: TimingProfile;
-  readonly simulations: readonly Simulation[];
+  readonly simulation: Simulation;
   readonly watched: readonly Watched[];
   readonly replay: Replay;
   /** Of the typical run. */
@@ -58,11 +58,21 @@ export class TimingDesk {
 
   private resting: { readonly of: Design; readonly grounds: readonly { readonly ground: Ground; readonly known: Known }[] } | undefined;
 
-  /** What happens to the open design, a family each; what it is at rest is found once for all failures of it. */
-  private simulations(happenings: readonly Happening[]): readonly Simulation[] {
+  /** The open design at rest, a family each: found once for all failures of it. */
+  private get atRest(): readonly { readonly ground: Ground; readonly known: Known }[] {
     const design = designOf(this.held.now.design);
     if (this.resting?.of !== design) this.resting = { of: design, grounds: groundsOf(design).map((ground) => ({ ground, known: new Known() })) };
-    return this.resting.grounds.map(({ ground, known }) => new Simulation(design, ground.family, happenings, ground, known.atRestAlone()));
+    return this.resting.grounds;
+  }
+
+  private grounds(): readonly Ground[] {
+    return this.atRest.map((r) => r.ground);
+  }
+
+  /** What happens to the open design, a family each. */
+  private simulations(happenings: readonly Happening[]): readonly Simulation[] {
+    const design = designOf(this.held.now.design);
+    return this.atRest.map(({ ground, known }) => new Simulation(design, ground.family, happenings, ground, known.atRestAlone()));
   }
 
   /** Works through steps in slices; `undefined` when `goesOn` says no in between. `look` sees every step. */
@@ -89,37 +99,43 @@ export class TimingDesk {
     const start = performance.now();
     const { profile, problems: faults } = readProfile(call.profile);
     const { happenings, problems: unread } = happeningsOf(call.fail, call.then, held.documents);
-    const simulations = this.simulations(happenings);
-    const refusal = simulations.map((s) => s.refusal).find((r) => r !== undefined);
+    const all = this.simulations(happenings);
+    // What is looked at is shown; of the other family how long it takes.
+    const simulations = all.filter((s) => s.family === held.now.family);
+    const others = all.filter((s) => s.family !== held.now.family);
+    const [own] = simulations;
+    if (!own) return null;
+    const refusal = own.refusal;
     const asked = watchedOf(held.now, call.watch);
-    const own = simulations.find((s) => s.family === held.now.family) ?? simulations[0];
     const problems = [...faults, ...unread, ...asked.problems, ...(refusal === undefined ? [] : [refusal])];
     const watched =
-      call.watch.length > 0 || !own || refusal !== undefined ? asked.watched : pairsTouched(own, held.now, new Replay([own], profile, call.seed));
+      call.watch.length > 0 || refusal !== undefined ? asked.watched : pairsTouched(own, held.now, new Replay([own], profile, call.seed));
     const runs = refusal === undefined ? call.runs : 0;
-    const view = (c: Convergence, done: boolean): TimeView =>
-      timeView(c, simulations, watched, { of: call.runs, done, milliseconds: performance.now() - start, problems });
+    const goesOn = (): boolean => mine === this.turns && !this.stopped;
+    const view = (c: Convergence, done: boolean, beside?: Convergence): TimeView => {
+      const more = { of: call.runs, done, milliseconds: performance.now() - start, problems };
+      const other = beside && { family: own.family === 4 ? (6 as const) : (4 as const), lastChange: beside.lastChange ?? null };
+      return { ...timeView(c, own, watched, more), other: other ?? null };
+    };
     let said = 0;
     let latest: (() => Convergence) | undefined;
-    const steps = converging(simulations, { profile, seed: call.seed, runs, watch: watched });
-    const c = await this.through(
-      steps,
-      () => mine === this.turns && !this.stopped,
-      (step) => {
-        latest = step.soFar;
-        const now = performance.now();
-        if (step.done === 1) report(view(step.soFar(), false));
-        else if (now - said > 200) {
-          said = now;
-          report(step.done);
-        }
-      },
-    );
+    const c = await this.through(converging(simulations, { profile, seed: call.seed, runs, watch: watched }), goesOn, (step) => {
+      latest = step.soFar;
+      const now = performance.now();
+      if (step.done === 1) report(view(step.soFar(), false));
+      else if (now - said > 200) {
+        said = now;
+        report(step.done);
+      }
+    });
     if (mine !== this.turns) return null;
     const told = c ?? latest?.();
     if (!told) return null;
-    this.timed = { call, profile, simulations, watched, replay: new Replay(simulations, profile, told.typicalSeed), events: told.events };
-    return view(told, true);
+    this.timed = { call, profile, simulation: own, watched, replay: new Replay(simulations, profile, told.typicalSeed), events: told.events };
+    if (others.length === 0 || others.some((s) => s.refusal !== undefined)) return view(told, true);
+    report(view(told, true));
+    const beside = await this.through(converging(others, { profile, seed: call.seed, runs, whole: false }), goesOn, () => undefined);
+    return mine === this.turns ? view(told, true, beside) : null;
   }
 
   private stopped = false;
@@ -131,15 +147,14 @@ export class TimingDesk {
 
   /** The typical run at a moment; of one router its table and databases too. `null`: nothing was simulated. */
   stand(ms: number, router: string | undefined, storyLines = 8): MomentView | null {
-    const { timed, held } = this;
+    const { timed } = this;
     if (!timed) return null;
-    const { replay } = timed;
+    const { replay, simulation } = timed;
     replay.stand(ms);
-    const family = timed.simulations.some((s) => s.family === held.now.family) ? held.now.family : 4;
-    const ground = timed.simulations.find((s) => s.family === family)?.ground;
+    const { family, ground } = simulation;
     const pairs = replay.pairs(family);
     const off = replay.off();
-    const there = router !== undefined && !off.includes(router) && ground?.design.routers.some((r) => r.name === router);
+    const there = router !== undefined && !off.includes(router) && ground.design.routers.some((r) => r.name === router);
     return {
       ms,
       off,
@@ -151,7 +166,7 @@ export class TimingDesk {
         const f = replay.flow(w.from, w.to);
         const path = f?.path ?? [];
         const round = f?.fate === 'looping' ? [...path, ...(path.length > 0 ? f.at.slice(0, 1) : [])] : path;
-        return { fate: f?.fate ?? 'dropped', at: f?.at ?? [], why: f?.why ?? null, path, lines: ground ? linesBetween(ground, round) : [] };
+        return { fate: f?.fate ?? 'dropped', at: f?.at ?? [], why: f?.why ?? null, path, lines: linesBetween(ground, round) };
       }),
       story: storyUntil(timed.events, ms, (r) => !off.includes(r), storyLines),
       table: there ? replay.table(family, router).map(lineView) : null,
@@ -160,13 +175,13 @@ export class TimingDesk {
   }
 
   private endsFor(call: Pick<TuneCall, 'where'>, timed: Timed): readonly Place[] {
-    const grounds = timed.simulations.map((s) => s.ground);
+    const grounds = this.grounds();
     const all = grounds.flatMap((g) =>
       g.ports
         .filter((p) => !p.loopback && !p.settings.passive)
         .map((p) => ({ router: g.design.routers[p.routerIndex]?.name ?? '', iface: p.iface.name })),
     );
-    const specs = timed.simulations[0]?.happenings.flatMap((h) => (h.kind === 'edit' ? [] : [h.spec])) ?? [];
+    const specs = timed.simulation.happenings.flatMap((h) => (h.kind === 'edit' ? [] : [h.spec]));
     const { where } = call;
     const ends =
       where === 'all' ? all : where === 'around' ? grounds.flatMap((g) => endsAround(g, specs)) : all.filter((e) => e.router === where.router);
@@ -176,8 +191,8 @@ export class TimingDesk {
   /** What holds now where a tuning would change it; `null`: nothing was simulated. */
   tunable(call: Pick<TuneCall, 'where'>): TunableView | null {
     const { timed } = this;
-    const ground = timed?.simulations[0]?.ground;
-    if (!timed || !ground) return null;
+    if (!timed) return null;
+    const ground = this.grounds().find((g) => g.family === timed.simulation.family) ?? timed.simulation.ground;
     const ends = this.endsFor(call, timed);
     const ports = ground.ports.filter((p) => ends.some((e) => e.iface === p.iface.name && e.router === ground.design.routers[p.routerIndex]?.name));
     const cables = [...new Set(ports.map((p) => p.segment))].flatMap((s) => {
@@ -218,9 +233,8 @@ export class TimingDesk {
     const { edits, faults } = readLines(lines, held.documents);
     const documents = applyEdits(held.documents, edits);
     const after = designFrom(documents, { clock: Date.now() }).design;
-    const was = timed.simulations.map((s) => s.ground);
-    // The network before anything happens, with the other timers.
-    const whole = timed.simulations[0]?.down.length === 0 ? was : groundsOf(design);
+    // The network before anything happens, with the timers that it has and with the others.
+    const whole = this.grounds();
     const grounds = groundsOf(after);
     const parting = whole.flatMap((g, n) => (grounds[n] ? wouldPart(g, grounds[n]) : []));
     const orders = whole.flatMap((g, n) => (grounds[n] ? followings(g, grounds[n]) : []));
@@ -251,7 +265,7 @@ export class TimingDesk {
     });
     if (parting.length > 0 || edits.length === 0) return view(undefined, true);
     const { happenings } = happeningsOf(timed.call.fail, timed.call.then, documents);
-    const simulations = familiesOf(after).map((f, n) => new Simulation(after, f, happenings, grounds[n]));
+    const simulations = grounds.filter((g) => g.family === timed.simulation.family).map((g) => new Simulation(after, g.family, happenings, g));
     let said = performance.now();
     const c = await this.through(
       converging(simulations, { profile: timed.profile, seed: timed.call.seed, runs: tuningRuns, whole: false }),
