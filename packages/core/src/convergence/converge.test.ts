@@ -210,3 +210,30 @@ test('a router that runs no OSPF forwards by its static routes, and packets thro
     [['carried', 'reef-2,reef-1,hut']],
   ]);
 });
+
+/*
+ * By hand: reef-3 has a default to the outside and hears of reef-1 through reef-2 alone. Once the cable between the two others is cut and
+ * it has calculated, packets for reef-1 follow its default out of the design: they are lost there, and stay lost.
+ */
+test('packets for an inside address that a default carries outside are lost, not carried', () => {
+  const c = campus()
+    .router('reef-1', '10.96.0.1', 0)
+    .router('reef-2', '10.96.0.2', 0)
+    .router('reef-3', '10.96.0.3', 0)
+    .cable('reef-1', 'reef-2', '10.96.1.0', 0, 10)
+    .cable('reef-2', 'reef-3', '10.96.1.2', 0, 10)
+    .port('reef-3', 'exit', '192.0.2.2/30', null)
+    .static('reef-3', '0.0.0.0/0', '192.0.2.1');
+  const run = runsOf(
+    c,
+    [fail('link:reef-1/to-reef-2')],
+    [
+      ['10.96.0.3', '10.96.0.1'],
+      ['10.96.0.3', '198.51.100.7'],
+    ],
+  );
+  expect(run.flows[0]?.spans.map((s) => s.fate)).toEqual(['dropped', 'dropped']);
+  expect(run.flows[0]?.spans[1]).toMatchObject({ at: ['reef-3'], why: 'reef-3 sends it out of the design by exit, where nobody has 10.96.0.1' });
+  expect(run.healed[0]).toEqual([undefined]);
+  expect(run.flows[1]?.spans.map((s) => s.fate)).toEqual(['carried']);
+});

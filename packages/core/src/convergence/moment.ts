@@ -16,10 +16,12 @@ import type { Node, RunState } from './run-state';
 export interface Deed {
   /** Where it goes on to; none where it ends. */
   readonly next: readonly number[];
-  /** Whether a part of it arrives here, or leaves the design. */
+  /** Whether a part of it arrives here, or leaves the design for an address out there. */
   readonly arrives: boolean;
   /** Why a part of it is lost here. */
   readonly lost: string | undefined;
+  /** A part of it leaves the design, though nobody out there has the address. */
+  readonly leaves?: boolean;
 }
 
 /** Tables that runs share, and who is across which wire. */
@@ -106,8 +108,8 @@ export class Moment {
       let deed = known.get(line.hops);
       if (deed) return deed;
       deed = this.through(node, name, line.hops, to);
-      // What is attached is another wire's end for each address.
-      if (line.hops.every((h) => h.address !== undefined)) known.set(line.hops, deed);
+      // What is attached is another wire's end for each address; and what leaves the design depends on whether it is to.
+      if (line.hops.every((h) => h.address !== undefined) && !deed.arrives && !deed.leaves) known.set(line.hops, deed);
       return deed;
     };
   }
@@ -119,6 +121,7 @@ export class Moment {
     const next = new Set<number>();
     let arrives = false;
     let lost: string | undefined;
+    let leaves = false;
     // Of equal ways those that the router knows to be down take nothing; it sends into the others.
     const placeOf = (h: LocalHop): string => placeKey(router, ground.design.routers[router]?.interfaces.findIndex((i) => i.name === h.iface) ?? -1);
     const open = hops.filter((h) => !node.known.has(placeOf(h)));
@@ -127,10 +130,13 @@ export class Moment {
       const address = h.address ?? to;
       const across = run.outage.ports.has(placeOf(h)) ? 'nobody' : wires.across(run.outage, router, h.iface, address);
       if (across === 'nobody') lost = `${name} still sends out of ${h.iface}, where it reaches nobody`;
-      else if (across === 'host') arrives = true;
+      else if (across === 'host' && h.address !== undefined && wires.inside(to)) {
+        leaves = true;
+        lost ??= `${name} sends it out of the design by ${h.iface}, where nobody has ${formatAddress(to)}`;
+      } else if (across === 'host') arrives = true;
       else next.add(across);
     }
-    return { next: [...next], arrives, lost };
+    return { next: [...next], arrives, lost, leaves };
   }
 }
 

@@ -27,6 +27,22 @@ export class Wires {
     return this.ownersOf.get(ip) ?? [];
   }
 
+  private readonly insideOf = new Map<Address, boolean>();
+
+  /** Whether an address is one of a router's, or on a subnet of one, whatever is up: nobody outside has it. */
+  inside(ip: Address): boolean {
+    let known = this.insideOf.get(ip);
+    if (known === undefined) {
+      known =
+        this.owners(ip).length > 0 ||
+        this.design.routers.some((r) =>
+          r.interfaces.some((i) => i.kind !== 'loopback' && i.addresses.some((a) => holds(prefixOf(a.bits, a.length), ip))),
+        );
+      this.insideOf.set(ip, known);
+    }
+    return known;
+  }
+
   up(outage: Outage, a: Attachment): boolean {
     return interfaceUp(this.design, outage, a.router, a.iface);
   }

@@ -69,7 +69,7 @@ export function HowLong({
   const shown: Part = happens ? part : part === 'course' ? 'course' : 'times';
   return (
     <>
-      <div className="flex min-h-0 min-w-0 flex-1 flex-col bg-sheet">
+      <div className="stage-strip flex min-h-0 min-w-0 flex-1 flex-col bg-sheet">
         {head}
         {!happens ? (
           <EveryTimed view={view} nameOf={nameOf} />

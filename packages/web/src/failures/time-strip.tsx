@@ -144,7 +144,7 @@ export function TimeStrip({ time, scale, ms, onMoment, router, onRouter, flow, o
   const at = percent(scale.place(ms));
   return (
     <div className="strip" data-testid="strip">
-      <div className={`relative flex flex-col ${instead === undefined ? 'min-h-0 flex-1' : 'shrink-0 border-b border-rule'}`}>
+      <div className={`relative flex flex-col border-b border-rule ${instead === undefined ? 'min-h-[150px]' : 'shrink-0'}`}>
         <div className="strip-row h-[30px] shrink-0 border-b border-rule">
           <span />
           <div ref={lane} className="relative cursor-ew-resize touch-none select-none" {...drag}>
@@ -193,7 +193,7 @@ export function TimeStrip({ time, scale, ms, onMoment, router, onRouter, flow, o
           <span className="self-end pb-0.5 text-right text-[11px] text-ink2">table new, latest</span>
         </div>
         {instead === undefined && (
-          <div ref={list} className="min-h-0 flex-1 overflow-y-auto" tabIndex={-1}>
+          <div ref={list} className="min-h-[42px] shrink overflow-y-auto" style={{ flexBasis: shown.getTotalSize() }} tabIndex={-1}>
             <ul className="relative" aria-label="Routers, the first that knew first" style={{ height: shown.getTotalSize() }}>
               {shown.getVirtualItems().map((v) => {
                 const row = time.rows[v.index];
@@ -290,7 +290,38 @@ export function TimeStrip({ time, scale, ms, onMoment, router, onRouter, flow, o
           <span />
         </div>
       </div>
-      {instead}
+      {instead ?? <Below time={time} />}
+    </div>
+  );
+}
+
+/** What fits beneath, where routers are few: what the time went into, and every loop. */
+function Below({ time }: { readonly time: TimeView }) {
+  return (
+    <div className="strip-below">
+      <div>
+        <section>
+          <h3 className="heading mb-0.5">What the time goes into</h3>
+          <ul>
+            {time.shares.slice(0, 6).map((s) => (
+              <li key={s.words}>{s.words}</li>
+            ))}
+          </ul>
+        </section>
+        {time.loops.length > 0 && (
+          <section>
+            <h3 className="heading mb-0.5">What goes round</h3>
+            <ul>
+              {time.loops.slice(0, 6).map((l) => (
+                <li key={loopWords(l)} className="text-accent">
+                  {loopWords(l)}
+                </li>
+              ))}
+              {time.loops.length > 6 && <li className="text-ink2">and {count(time.loops.length - 6, 'more loop')}</li>}
+            </ul>
+          </section>
+        )}
+      </div>
     </div>
   );
 }

@@ -326,11 +326,19 @@ const undescribed =
 
 /** The last of what happened until a moment, in sentences, with how much there was before. */
 export function storyUntil(events: readonly RunEvent[], ms: number, alive: (router: string) => boolean, most: number): Story {
-  const told = events.flatMap((e) => {
+  const told: { ms: number; words: string; why: string | null; key: string; more: number }[] = [];
+  for (const e of events) {
     const words = e.ms <= ms ? eventWords(e) : undefined;
-    if (words === undefined) return [];
+    if (words === undefined) continue;
+    // What a router says at one moment is one step.
+    const last = told.at(-1);
+    const key = `${e.ms} ${e.router} ${e.kind}`;
     const why = e.kind === 'withdraws' && e.detail.startsWith('network ') && alive(e.router) ? undescribed : null;
-    return [{ ms: e.ms, words, why }];
-  });
-  return { lines: told.slice(-most), earlier: Math.max(0, told.length - most) };
+    if (last?.key === key && (e.kind === 'originates' || e.kind === 'withdraws')) {
+      last.more++;
+      last.why ??= why;
+    } else told.push({ ms: e.ms, words: words.replace(` by ${e.router},`, ','), why, key, more: 0 });
+  }
+  const lines = told.slice(-most).map((l) => ({ ms: l.ms, words: l.more > 0 ? `${l.words}, and ${l.more} more` : l.words, why: l.why }));
+  return { lines, earlier: Math.max(0, told.length - most) };
 }
