@@ -4,7 +4,7 @@ import type { Ground } from '@gentle-compass/core/convergence/ground';
 import type { ChainLink, RunEvent } from '@gentle-compass/core/convergence/run-state';
 import { Replay, type HeldThen, type LineThen } from '@gentle-compass/core/convergence/replay';
 import { happeningWords, type Happening } from '@gentle-compass/core/convergence/simulate';
-import type { Watch } from '@gentle-compass/core/convergence/tuning';
+import { endsAround, type Watch } from '@gentle-compass/core/convergence/tuning';
 import { follow, type Pair } from '@gentle-compass/core/convergence/watching';
 import { applyEdits } from '@gentle-compass/core/design/edit';
 import type { SpfSchedule } from '@gentle-compass/core/design/design';
@@ -99,7 +99,12 @@ export function pairsTouched(simulation: Simulation, p: Prediction, replay: Repl
     const [from, to] = [own(e.from), own(e.to)];
     return from === undefined || to === undefined ? [] : [{ word: `${formatAddress(from)} ${formatAddress(to)}`, from, to }];
   });
-  const ends = spreadOver(simulation.loopbacks, lookedAmong).map((l) => l.address);
+  // Those next to what fails before all others.
+  const specs = simulation.happenings.flatMap((h) => (h.kind === 'edit' ? [] : [h.spec]));
+  const near = new Set(endsAround(simulation.ground, specs).map((e) => e.router));
+  const isNear = (l: { readonly router: number }): boolean => near.has(simulation.ground.design.routers[l.router]?.name ?? '');
+  const chosenEnds = [...simulation.loopbacks.filter(isNear).slice(0, lookedAmong / 2), ...spreadOver(simulation.loopbacks, lookedAmong)];
+  const ends = [...new Set(chosenEnds.map((l) => l.address))];
   const between = ends.flatMap((from) => ends.flatMap((to): Watched[] => (from === to ? [] : [{ word: `${name(from)} ${name(to)}`, from, to }])));
   const chosen = stated.filter(touched).slice(0, 2);
   const lost = between.filter(touched);

@@ -147,6 +147,16 @@ test('pairs that nobody named are some that the failure touches', async () => {
   expect(await timed(opened(ring()), call({ watch: ['cove-1 reef-9'] }))).toMatchObject({ flows: [], problems: [expect.stringContaining('reef-9')] });
 });
 
+test('in a large campus the pairs that are followed are of routers next to the failure', async () => {
+  const c = campus();
+  for (let n = 1; n <= 150; n++) c.router(`mussel-${n}`, `10.96.${n >> 7}.${(n & 127) + 1}`, 0);
+  for (let n = 1; n < 150; n++) c.cable(`mussel-${n}`, `mussel-${n + 1}`, `10.97.${n >> 6}.${(n & 63) * 2}`, 0);
+  const view = await timed(opened(c), call({ fail: ['link:mussel-148/to-mussel-149'], watch: [], runs: 1 }));
+  expect(view.flows.length).toBeGreaterThan(1);
+  for (const f of view.flows) expect(f.spans[0]?.fate).toBe('dropped');
+  expect(view.flows.some((f) => f.fromName === 'mussel-148' || f.toName === 'mussel-149')).toBe(true);
+});
+
 const tune = async (bench: Workbench, over: Partial<TuneCall>): Promise<TuneView> =>
   (await bench.timing.tune({ where: 'around', loss: 0.001, ...over }, none)) as TuneView;
 
