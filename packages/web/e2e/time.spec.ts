@@ -179,6 +179,9 @@ test('failures one after another, a return, and a planned step; what cannot be i
   await page.reload();
   await page.getByRole('button', { name: 'Events' }).click();
   await expect(page.getByRole('list', { name: 'What happens when' }).getByText('comes back')).toBeVisible();
+  await page.getByRole('button', { name: 'Restore all' }).click();
+  await expect(page.getByRole('button', { name: 'Time every failure' })).toBeVisible();
+  expect(new URL(page.url()).search).toBe('?stage=failures&tell=time');
 });
 
 test('every failure timed, the slowest first; times of one’s own count, and are kept', async ({ page }) => {

@@ -33,6 +33,15 @@ export class Known {
     return (this.rest[index] ??= compute());
   }
 
+  private readonly saidAtRest = new WeakMap<readonly Content[], boolean>();
+
+  /** Whether what was calculated at rest is what is said at rest; found once. */
+  isSaid(said: readonly Content[], look: () => boolean): boolean {
+    let is = this.saidAtRest.get(said);
+    if (is === undefined) this.saidAtRest.set(said, (is = look()));
+    return is;
+  }
+
   /** Prefixes in which two tables of a router differ. */
   between(a: Computed | undefined, b: Computed): number {
     if (a === b) return 0;

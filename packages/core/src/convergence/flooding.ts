@@ -38,11 +38,32 @@ export class Flooding {
   }
 
   /** Sends an advertisement to all neighbours of its scope, but for the port it came from as §13.3 says. */
-  flood(actor: Actor, held: Held, from?: Facing, fromPeer?: number): void {
+  flood(actor: Actor, held: Held): void {
+    this.floodAll(actor, [held], undefined, undefined);
+  }
+
+  /** The same for several that came together. */
+  private floodAll(actor: Actor, all: readonly Held[], from: Facing | undefined, fromPeer: number | undefined): void {
+    const [first] = all;
+    if (!first) return;
+    const { scope } = first.name;
+    if (all.every((h) => h.name.scope === scope)) this.floodScope(actor, scope, all, from, fromPeer);
+    else
+      for (const s of new Set(all.map((h) => h.name.scope)))
+        this.floodScope(
+          actor,
+          s,
+          all.filter((h) => h.name.scope === s),
+          from,
+          fromPeer,
+        );
+  }
+
+  private floodScope(actor: Actor, scope: number, all: readonly Held[], from: Facing | undefined, fromPeer: number | undefined): void {
     const { run } = this;
     const { facingsOf } = run.ground;
     for (const p of actor.speaker.ports) {
-      if (!p.up || !this.carries(actor, p.area.id, held.name.scope)) continue;
+      if (!p.up || !this.carries(actor, p.area.id, scope)) continue;
       const facings = facingsOf[p.index] ?? [];
       if (from?.port === p.index) {
         const { dr, bdr } = run.leaders(p.index);
@@ -52,22 +73,23 @@ export class Flooding {
           this.sendAgain(
             actor,
             facings.filter((f) => f.index !== from.index),
-            held,
+            all,
             p.settings.retransmit * 1000,
           );
           continue;
         }
       }
-      for (const f of facings) if (f.index !== from?.index && (run.state[f.index] ?? 0) >= exchange) this.queue(actor, f, held);
+      for (const f of facings) if (f.index !== from?.index && (run.state[f.index] ?? 0) >= exchange) this.queue(actor, f, all);
     }
-    if (held.name.scope === backbone) for (const v of actor.virtuals) if (v.peer !== fromPeer) this.queueVirtual(actor, v.peer, held);
+    if (scope === backbone) for (const v of actor.virtuals) if (v.peer !== fromPeer) for (const h of all) this.queueVirtual(actor, v.peer, h);
   }
 
-  /** Puts an advertisement into the next update to a neighbour. */
-  queue(actor: Actor, f: Facing, held: Held): void {
+  /** Puts advertisements into the next update to a neighbour. */
+  queue(actor: Actor, f: Facing, held: Held | readonly Held[]): void {
     let box = this.boxes.get(f.index);
     if (!box) this.boxes.set(f.index, (box = new Outbox()));
-    box.held.push(held);
+    if ('name' in held) box.held.push(held);
+    else for (const h of held) box.held.push(h);
     if (box.due) return;
     box.due = true;
     const life = actor.life;
@@ -103,11 +125,11 @@ export class Flooding {
   }
 
   /** RxmtInterval: what was not acknowledged goes out again, while the neighbour is one and lacks it. */
-  sendAgain(actor: Actor, to: readonly Facing[], held: Held | readonly Held[], ms: number): void {
+  sendAgain(actor: Actor, to: readonly Facing[], held: readonly Held[], ms: number): void {
     const { run } = this;
-    if (Array.isArray(held) && held.length === 0) return;
+    if (held.length === 0 || to.length === 0) return;
     const again = (): void => {
-      for (const f of to) if ((run.state[f.index] ?? 0) >= exchange) for (const h of [held].flat()) this.queue(actor, f, h);
+      for (const f of to) if ((run.state[f.index] ?? 0) >= exchange) this.queue(actor, f, held);
     };
     run.later(actor, ms, again, 'retransmission');
   }
@@ -143,6 +165,7 @@ export class Flooding {
   receive(actor: Actor, update: readonly Held[], from: Facing | undefined, fromPeer?: number): readonly Held[] {
     const { run } = this;
     const refused: Held[] = [];
+    const taken: Held[] = [];
     for (const h of update) {
       const { scope, id, speaker } = h.name;
       const store = actor.scope(scope);
@@ -160,19 +183,19 @@ export class Flooding {
         refused.push(h);
         continue;
       }
-      this.take(actor, { ...h, at: run.now }, from, fromPeer);
+      const held: Held = { name: h.name, content: h.content, sequence: h.sequence, at: run.now };
+      taken.push(held);
+      if (store.put(held)) this.learnt(actor, held);
     }
+    this.floodAll(actor, taken, from, fromPeer);
     return refused;
   }
 
-  private take(actor: Actor, held: Held, from: Facing | undefined, fromPeer: number | undefined): void {
-    const news = actor.scope(held.name.scope).put(held);
-    this.flood(actor, held, from, fromPeer);
-    if (news) {
-      this.run.note(actor.node.routerIndex, 'learned');
-      this.run.tell(actor.node.routerIndex, 'learns', `${held.content ? '' : 'withdrawn: '}${held.name.words}`);
-      this.on.changed(actor, held);
-    }
+  private learnt(actor: Actor, held: Held): void {
+    const { run } = this;
+    run.note(actor.node.routerIndex, 'learned');
+    if (run.events) run.tell(actor.node.routerIndex, 'learns', `${held.content ? '' : 'withdrawn: '}${held.name.words}`);
+    this.on.changed(actor, held);
   }
 
   /** What one router has and the other lacks, of the scopes that an area carries. */

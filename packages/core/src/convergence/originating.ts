@@ -54,7 +54,22 @@ export class Originating {
 
   /** Brings what a router says from one source to what it is to say. */
   say(actor: Actor, source: Source, wanted: readonly Content[]): void {
+    const before = actor.said[source];
+    if (before === wanted) return;
+    actor.said[source] = wanted;
     const names = actor.own[source];
+    if (before) {
+      const { added, gone } = sayingAnew(before, wanted);
+      for (const c of added) {
+        names.add(c.name.id);
+        this.want(actor, c.name, c);
+      }
+      for (const name of gone) {
+        names.delete(name.id);
+        this.want(actor, name, undefined);
+      }
+      return;
+    }
     const now = new Set<number>();
     for (const c of wanted) {
       now.add(c.name.id);
@@ -113,4 +128,25 @@ export class Originating {
     if (!held) actor.wanted.delete(name.id);
     this.issue(actor, name, said, sequence);
   }
+}
+
+/** What is said that was not, or otherwise, and what is said no more. */
+interface Saying {
+  readonly added: readonly Content[];
+  readonly gone: readonly LsaName[];
+}
+
+/** Runs say the same things after one another: each step from one to the next is found once. */
+const sayings = new WeakMap<readonly Content[], WeakMap<readonly Content[], Saying>>();
+
+function sayingAnew(before: readonly Content[], now: readonly Content[]): Saying {
+  let from = sayings.get(before);
+  if (!from) sayings.set(before, (from = new WeakMap<readonly Content[], Saying>()));
+  let saying = from.get(now);
+  if (!saying) {
+    const [old, names] = [new Set(before), new Set(now.map((c) => c.name.id))];
+    const gone = new Map(before.flatMap((c) => (names.has(c.name.id) ? [] : [[c.name.id, c.name] as const])));
+    from.set(now, (saying = { added: now.filter((c) => !old.has(c)), gone: [...gone.values()] }));
+  }
+  return saying;
 }

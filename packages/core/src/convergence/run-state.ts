@@ -132,6 +132,8 @@ export class Actor {
   readonly wanted = new Map<number, Content | undefined>();
   /** Names of its own advertisements by what they come from. */
   readonly own: Record<'links' | 'told' | 'outside', Set<number>> = { links: new Set(), told: new Set(), outside: new Set() };
+  /** What it was last brought to say from each of these; `undefined`: that is not known as one list. */
+  readonly said: Partial<Record<keyof Actor['own'], readonly Content[]>> = {};
   readonly originated = new Map<number, number>();
   linksDue = false;
   /** Goes up when the router is switched off and on: deeds of an earlier life are not done. */

@@ -7,7 +7,7 @@ import { attachedAreas } from '../lsdb/area-database';
 import { noOutage, placeKey, type FailureSpec, formatFailure } from '../failures/outage';
 import type { VirtualAdjacency } from '../lsdb/originate';
 import { Calculating, Known } from './calculating';
-import { everywhere, Store } from './contents';
+import { everywhere, Store, type Content } from './contents';
 import { Flooding } from './flooding';
 import { outageOf, type Ground } from './ground';
 import { Neighbours } from './neighbours';
@@ -68,6 +68,16 @@ export class Run {
     actor.calculated = rest;
     actor.installed = rest;
     actor.goal = rest;
+    for (const [source, said] of [
+      ['told', rest.summaries],
+      ['outside', rest.outside],
+    ] as const)
+      if (known.isSaid(said, () => this.holdsJust(actor, actor.own[source], said))) actor.said[source] = said;
+  }
+
+  /** Whether what a router says of its own is just that. */
+  private holdsJust(actor: Actor, own: ReadonlySet<number>, said: readonly Content[]): boolean {
+    return own.size === said.length && said.every((c) => actor.get(c.name.scope, c.name.id)?.content === c && own.has(c.name.id));
   }
 
   /** Does the next thing. @returns  false: all is at rest, or it never comes to rest */
@@ -304,6 +314,7 @@ export class Run {
       actor.wanted.clear();
       actor.originated.clear();
       for (const set of Object.values(actor.own)) set.clear();
+      for (const source of ['links', 'told', 'outside'] as const) Reflect.deleteProperty(actor.said, source);
       actor.spf = spfDelay(actor.speaker.instance.spfSchedule);
       actor.linksDue = false;
       actor.busyUntil = 0;

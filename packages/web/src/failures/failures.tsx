@@ -64,6 +64,7 @@ export function Failures() {
   const failure = useStore((s) => s.failure);
   const router = useStore((s) => s.router);
   const tell = useStore((s) => s.tell);
+  const later = useStore((s) => s.then);
   const [glimpse, point] = useGlimpse(view, fail);
   const gone = useMemo(() => new Set(failure?.goneRouters), [failure]);
   const down = useMemo(() => new Set(failure?.downPairs), [failure]);
@@ -107,8 +108,8 @@ export function Failures() {
         )}
       </p>
       <Chooser view={view} fail={fail} />
-      {fail.length > 0 && (
-        <button type="button" className="control" data-main onClick={() => void setFailures([])}>
+      {fail.length + (tell === 'time' ? later.length : 0) > 0 && (
+        <button type="button" className="control" data-main onClick={() => go({ fail: [], then: [] })}>
           Restore all
         </button>
       )}

@@ -42,7 +42,8 @@ export function TimesPanel() {
     <>
       <h2 className="text-lg">Times nobody configures</h2>
       <p className="text-ink2">
-        In ms, one or least to most. What is <em>assumed</em> is a guess at a usual router: measure your own, and everything here counts with it.
+        In ms, one or least to most. What is <em>assumed</em> is a guess at a usual router: measure your own, and the strip, Tune and every timed
+        failure count with it. Expectations with a time are judged by the assumed ones, as on the command line.
       </p>
       <ul className="mt-1" aria-label="Times">
         {timingLeaves.map((l) => (

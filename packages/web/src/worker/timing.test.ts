@@ -195,6 +195,13 @@ test('hellos of one end alone are refused, with the pair that would part; of bot
   expect(both.orders).toMatchObject([{ places: 2, withinS: 2, steps: [{ withinS: 20 }, { withinS: 2 }] }]);
 });
 
+test('where nothing fails on a wire, timers of interfaces are asked for elsewhere; delays of routers need none', async () => {
+  const bench = opened(ring());
+  await timed(bench, call({ fail: [], then: [{ ms: 0, kind: 'line', what: 'set cost 50 on cove-1/to-cove-2' }] }));
+  expect(await tune(bench, { hello: 1 })).toMatchObject({ lines: [], faults: [expect.stringContaining('everywhere')], done: true });
+  expect((await tune(bench, { spf: { kind: 'fixed', delay: 5 } })).lastChange?.latest).toBeLessThan(20);
+});
+
 test('every link and router is timed, each told as it is done; it can be stopped', async () => {
   const bench = opened(ring());
   const all: TimedView[] = [];

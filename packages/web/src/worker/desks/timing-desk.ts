@@ -47,6 +47,8 @@ const tuningRuns = 30;
 /** Runs by which each single failure is timed. */
 const eachRuns = 10;
 
+const nowhereWords = 'No interface in OSPF is there: nothing fails on a wire, or the router speaks on none. Choose “everywhere” or another router.';
+
 /** How long failures take to heal, moment by moment. */
 export class TimingDesk {
   private timed: Timed | undefined;
@@ -229,7 +231,10 @@ export class TimingDesk {
     const turn = this.turns;
     const design = designOf(held.now.design);
     const tuning: Tuning = { ...call, ends: call.where === 'all' ? undefined : this.endsFor(call, timed) };
-    const lines = tuningLines(tuning, design);
+    // What only routers have needs no interface.
+    const perEnd = [call.hello, call.dead, call.bfd, call.carrierSeen].some((x) => x !== undefined);
+    const nowhere = perEnd && tuning.ends?.length === 0;
+    const lines = nowhere ? [] : tuningLines(tuning, design);
     const { edits, faults } = readLines(lines, held.documents);
     const documents = applyEdits(held.documents, edits);
     const after = designFrom(documents, { clock: Date.now() }).design;
@@ -241,7 +246,7 @@ export class TimingDesk {
     const view = (c: Convergence | undefined, done: boolean): TuneView => ({
       lines,
       edits,
-      faults: faults.map((f) => f.message),
+      faults: nowhere ? [nowhereWords] : faults.map((f) => f.message),
       parting,
       was: watchView(watchOf(whole, call.loss)),
       would: watchView(watchOf(grounds, call.loss)),
