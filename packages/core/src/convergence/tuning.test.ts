@@ -33,7 +33,7 @@ function edited(documents: readonly SourceDocument[], lines: readonly string[]):
   return { design: designFrom(next).design, documents: next };
 }
 
-const tuned = (c: Campus, t: Tuning): Design => edited(c.documents(), tuningLines(t, c.read().design)).design;
+const tuned = (c: Campus, t: Tuning): Design => edited(c.documents(), tuningLines(t, groundsOf(c.read().design))).design;
 
 describe('a tuning as lines', () => {
   const ends = [
@@ -43,7 +43,7 @@ describe('a tuning as lines', () => {
 
   test('each leaf on the ends concerned, calculations on all', () => {
     const t: Tuning = { ends, hello: 1, dead: 4, bfd: { interval: 50, multiplier: 3 }, spf: { kind: 'fixed', delay: 20 } };
-    expect(tuningLines(t, network().read().design)).toEqual([
+    expect(tuningLines(t, groundsOf(network().read().design))).toEqual([
       'set hello 1 on reef-1/to-reef-2 reef-2/to-reef-1',
       'set dead 4 on reef-1/to-reef-2 reef-2/to-reef-1',
       'set bfd yes on reef-1/to-reef-2 reef-2/to-reef-1',
@@ -84,8 +84,13 @@ describe('a tuning as lines', () => {
       .router('tern-2', '10.96.0.2', 0)
       .cable('tern-1', 'tern-2', '2001:db8:0:1::', 0)
       .read().design;
-    const lines = tuningLines({ ends: undefined, hello: 2 }, design);
-    expect(lines).toContain('v3 set hello 2 on all');
+    expect(tuningLines({ ends: undefined, hello: 2 }, groundsOf(design))).toEqual(['v3 set hello 2 on all']);
+    // Interfaces that speak one version alone are named in that one's lines.
+    const ends = [
+      { router: 'tern-1', iface: 'to-tern-2' },
+      { router: 'tern-2', iface: 'nowhere' },
+    ];
+    expect(tuningLines({ ends, hello: 2 }, groundsOf(design))).toEqual(['v3 set hello 2 on tern-1/to-tern-2']);
   });
 
   test('around a failure: all on the wires that it touches', () => {
@@ -201,7 +206,7 @@ test('old against new: BFD and a short delay bring a cut that nobody sees from s
   expect(timed(design)).toBeGreaterThan(25_000);
   const ends = endsAround(new Ground(design, 4), [spec('link:reef-1/to-reef-2')]);
   const t: Tuning = { ends, bfd: { interval: 50, multiplier: 3 }, spf: { kind: 'fixed', delay: 10 } };
-  const after = edited(documents, tuningLines(t, design)).design;
+  const after = edited(documents, tuningLines(t, groundsOf(design))).design;
   expect(timed(after)).toBeLessThan(200);
   expect(timed(after)).toBeGreaterThan(60);
 });

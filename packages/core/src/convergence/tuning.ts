@@ -43,23 +43,31 @@ const spfLines = (s: SpfSchedule): [name: string, ms: number][] =>
           ['spf-time-to-learn', s.timeToLearn],
         ];
 
-/** A tuning as lines of quick entry, for every version of the protocol that the design speaks. */
-export function tuningLines(t: Tuning, design: Design): string[] {
-  const on = t.ends === undefined ? 'all' : t.ends.map((e) => `${e.router}/${e.iface}`).join(' ');
-  const own = (name: string, value: number | string): string => `set ${name} ${value} on ${on}`;
-  const lines = [
-    ...(t.hello === undefined ? [] : [own('hello', t.hello)]),
-    ...(t.dead === undefined ? [] : [own('dead', t.dead)]),
-    ...(t.bfd === undefined
-      ? []
-      : t.bfd === 'off'
-        ? [own('bfd', 'no')]
-        : [own('bfd', 'yes'), own('bfd-interval', t.bfd.interval), own('bfd-multiplier', t.bfd.multiplier)]),
-    ...(t.spf ? spfLines(t.spf).map(([name, ms]) => `set ${name} ${ms} on all`) : []),
-  ];
-  const versions = familiesOf(design).flatMap((f) => (f === 6 ? lines.map((l) => `v3 ${l}`) : lines));
+/**
+ * A tuning as lines of quick entry, for every version of the protocol that the design speaks, and there for the interfaces that
+ * speak it.
+ */
+export function tuningLines(t: Tuning, grounds: readonly Ground[]): string[] {
+  const text = (ends: readonly Place[] | undefined): string => (ends === undefined ? 'all' : ends.map((e) => `${e.router}/${e.iface}`).join(' '));
+  const lines = grounds.flatMap((g) => {
+    // Nobody speaks that version.
+    if (!g.ports.some(speaks)) return [];
+    const ends = t.ends?.filter((e) => g.ports.some((p) => p.iface.name === e.iface && g.design.routers[p.routerIndex]?.name === e.router));
+    const own = (name: string, value: number | string): string[] => (ends?.length === 0 ? [] : [`set ${name} ${value} on ${text(ends)}`]);
+    const version = [
+      ...(t.hello === undefined ? [] : own('hello', t.hello)),
+      ...(t.dead === undefined ? [] : own('dead', t.dead)),
+      ...(t.bfd === undefined
+        ? []
+        : t.bfd === 'off'
+          ? own('bfd', 'no')
+          : [...own('bfd', 'yes'), ...own('bfd-interval', t.bfd.interval), ...own('bfd-multiplier', t.bfd.multiplier)]),
+      ...(t.spf ? spfLines(t.spf).map(([name, ms]) => `set ${name} ${ms} on all`) : []),
+    ];
+    return g.family === 6 ? version.map((l) => `v3 ${l}`) : version;
+  });
   // A cable has one light, whatever runs over it.
-  return [...versions, ...(t.carrierSeen === undefined ? [] : [own('carrier-seen', t.carrierSeen ? 'yes' : 'no')])];
+  return t.carrierSeen === undefined ? lines : [...lines, `set carrier-seen ${t.carrierSeen ? 'yes' : 'no'} on ${text(t.ends)}`];
 }
 
 /** Interfaces in OSPF on every segment that failures touch: where it is noticed. */

@@ -9,6 +9,15 @@ import { Section } from '../parts/panel';
 import { areaName, count, listWords } from '../parts/words';
 import { fateWords, knewWords } from './time-strip';
 
+/** Lines that are as they were, at once. */
+const shownWhole = 2000;
+
+const TheRest = ({ n, where }: { readonly n: number; readonly where: string }) => (
+  <p className="mt-1 text-ink2">
+    and {count(n, 'more', 'more')}: {where}.
+  </p>
+);
+
 const stood = (s: string): boolean => s === 'full' || s === '2-way';
 
 /** Who has lost whom at a moment, in sentences: both sides, or one that the other still counts on. */
@@ -161,12 +170,13 @@ function TableThen({ moment, router }: { readonly moment: MomentView; readonly r
             <span className={`block pl-3 ${l.now === '' ? 'text-accent' : ''}`}>{l.now === '' ? 'no route' : l.now}</span>
           </li>
         ))}
-        {(whole ? same : []).slice(0, 2000).map((l) => (
+        {(whole ? same.slice(0, shownWhole) : []).map((l) => (
           <li key={l.prefix} className="long-row border-b border-fine py-0.5 text-xs text-ink2">
             <span className="font-mono">{l.prefix}</span> {l.now}
           </li>
         ))}
       </ul>
+      {whole && same.length > shownWhole && <TheRest n={same.length - shownWhole} where="the whole table stands under Routes" />}
       {same.length > 0 && (
         <button type="button" className="link mt-1 text-ink2" onClick={() => setWhole(!whole)}>
           {whole ? 'only what differs' : `and the ${same.length.toLocaleString('en-GB')} that are the same`}
@@ -190,7 +200,7 @@ function DatabaseThen({ moment, router }: { readonly moment: MomentView; readonl
           : `${count(news.length, 'advertisement')} came since, ${old.length.toLocaleString('en-GB')} as before.`}
       </p>
       <ul aria-label={`Databases of ${router} at this moment`}>
-        {[...news, ...(whole ? old.slice(0, 2000) : [])].map((h) => (
+        {[...news, ...(whole ? old.slice(0, shownWhole) : [])].map((h) => (
           <li key={`${h.area} ${h.words}`} className="long-row border-b border-fine py-0.5 text-xs">
             <span className="font-mono text-ink2">{h.type}</span> {h.words}{' '}
             {h.state !== 'as before' && (
@@ -202,6 +212,7 @@ function DatabaseThen({ moment, router }: { readonly moment: MomentView; readonl
           </li>
         ))}
       </ul>
+      {whole && old.length > shownWhole && <TheRest n={old.length - shownWhole} where="whole databases stand under Areas" />}
       {old.length > 0 && (
         <button type="button" className="link mt-1 text-ink2" onClick={() => setWhole(!whole)}>
           {whole ? 'only what came since' : `and the ${old.length.toLocaleString('en-GB')} as before`}

@@ -229,12 +229,11 @@ export class TimingDesk {
     if (!timed) return null;
     const mine = ++this.tunings;
     const turn = this.turns;
-    const design = designOf(held.now.design);
     const tuning: Tuning = { ...call, ends: call.where === 'all' ? undefined : this.endsFor(call, timed) };
     // What only routers have needs no interface.
     const perEnd = [call.hello, call.dead, call.bfd, call.carrierSeen].some((x) => x !== undefined);
     const nowhere = perEnd && tuning.ends?.length === 0;
-    const lines = nowhere ? [] : tuningLines(tuning, design);
+    const lines = nowhere ? [] : tuningLines(tuning, this.grounds());
     const { edits, faults } = readLines(lines, held.documents);
     const documents = applyEdits(held.documents, edits);
     const after = designFrom(documents, { clock: Date.now() }).design;
