@@ -117,6 +117,12 @@ test('a fibre is cut: packets are dropped, go round and heal under the handle; o
   await expect(moment(page)).toContainText('is carried');
   await expect(moment(page)).toContainText('cove-1, cove-5, cove-4, cove-3, cove-2');
 
+  // It plays by itself, from the beginning to the end.
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Hold' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
+  await expect(moment(page)).toContainText('is carried');
+
   // By keys: back to where it begins to go round, with the table of who sends it back.
   await handle.focus();
   await page.keyboard.press('Home');

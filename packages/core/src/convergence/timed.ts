@@ -19,7 +19,7 @@ export interface TimedFailure {
 }
 
 /** Slowest first: by the latest of the runs, then the typical, then by name; what changes nothing comes last. */
-export const slowestFirst = (a: TimedFailure, b: TimedFailure): number =>
+export const slowestFirst = <T extends { readonly word: string; readonly lastChange: Spread | null | undefined }>(a: T, b: T): number =>
   (b.lastChange?.latest ?? -1) - (a.lastChange?.latest ?? -1) ||
   (b.lastChange?.typical ?? -1) - (a.lastChange?.typical ?? -1) ||
   (a.word < b.word ? -1 : 1);

@@ -128,6 +128,10 @@ test('the price in packets and the risk of a false alarm, counted by hand', () =
   expect(plain.onBusiest).toBeCloseTo(0.3, 10);
   expect(plain.falseAlarms).toBeCloseTo(8 * 8640 * 1e-8 * 0.99, 12);
   expect(plain.patience).toBe(30_000);
+  // Hellos at 4, 8, 12 and 16 s: four are due within 18 s, the fifth would be too late.
+  const uneven = watchOf(groundsOf(tuned(c, { ends: undefined, hello: 4, dead: 18 })), 0.01);
+  expect(uneven.falseAlarms).toBeCloseTo(8 * 21_600 * 1e-8 * 0.99, 12);
+  expect(uneven.patience).toBe(12_000);
   const ends = endsAround(new Ground(c.read().design, 4), [spec('link:reef-1/to-reef-2')]);
   const fast = watchOf(groundsOf(tuned(c, { ends, bfd: { interval: 50, multiplier: 3 } })), 0.01);
   expect(fast.packets).toBeCloseTo(40.5, 10);

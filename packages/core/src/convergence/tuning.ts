@@ -160,8 +160,8 @@ export function watchOf(grounds: readonly Ground[], loss: number): Watch {
       const view = g.adjacencies.views[f.port]?.find((v) => v.peer.index === f.peer);
       const [p, q] = [g.ports[f.port], g.ports[f.peer]];
       if (!p || !q || !view || (view.state !== 'full' && view.state !== '2-way')) continue;
-      // Of hellos that come exactly as the dead interval ends, the last one is too late.
-      alarm(p, p.settings.hello * 1000, Math.max(1, Math.ceil(p.settings.dead / p.settings.hello)));
+      // All that are due within the dead interval; one that comes just as it ends still counts.
+      alarm(p, p.settings.hello * 1000, Math.max(1, Math.floor(p.settings.dead / p.settings.hello)));
       if (!p.settings.bfd || !q.settings.bfd) continue;
       sends(p, 1000 / bfdBetween(p.settings.bfdTimers, q.settings.bfdTimers));
       alarm(p, bfdBetween(q.settings.bfdTimers, p.settings.bfdTimers), q.settings.bfdTimers.multiplier);

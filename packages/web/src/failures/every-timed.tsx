@@ -1,6 +1,7 @@
 'use client';
 
 import { timeWords } from '@gentle-compass/core/convergence/chain';
+import { slowestFirst } from '@gentle-compass/core/convergence/timed';
 import { proxy } from 'comlink';
 import { useState } from 'react';
 import { setFailures } from '../model/failing';
@@ -21,12 +22,6 @@ interface Progress {
   /** Why nothing can be timed. */
   readonly refusal?: string;
 }
-
-/** Slowest first, by the latest of the runs; what changes no table last. */
-const slowest = (a: TimedView, b: TimedView): number =>
-  (b.lastChange?.latest ?? -1) - (a.lastChange?.latest ?? -1) ||
-  (b.lastChange?.typical ?? -1) - (a.lastChange?.typical ?? -1) ||
-  (a.word < b.word ? -1 : 1);
 
 const columns: readonly LineColumn[] = [
   { name: 'failure', width: 'minmax(0,1fr)' },
@@ -55,7 +50,7 @@ export function EveryTimed({ view, nameOf }: { readonly view: DesignView; readon
           if (performance.now() - said < 150 && done < all) return;
           said = performance.now();
           setState((now) =>
-            now?.of === first.of && now.profile === profile && !now.ended ? { ...first, done, all, timed: timed.toSorted(slowest) } : now,
+            now?.of === first.of && now.profile === profile && !now.ended ? { ...first, done, all, timed: timed.toSorted(slowestFirst) } : now,
           );
         }),
       );
@@ -64,7 +59,7 @@ export function EveryTimed({ view, nameOf }: { readonly view: DesignView; readon
     }
     setState((now) =>
       now?.of === first.of && now.profile === profile
-        ? { ...now, ended: true, ...(refusal === null ? {} : { refusal }), timed: timed.toSorted(slowest), done: timed.length }
+        ? { ...now, ended: true, ...(refusal === null ? {} : { refusal }), timed: timed.toSorted(slowestFirst), done: timed.length }
         : now,
     );
   };

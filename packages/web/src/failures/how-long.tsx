@@ -1,7 +1,7 @@
 'use client';
 
 import { timeWords } from '@gentle-compass/core/convergence/chain';
-import { useCallback, useMemo, useState, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { AreaMap } from '../map/area-map';
 import { go } from '../model/moving';
 import { useStore } from '../model/state';
@@ -65,7 +65,6 @@ export function HowLong({
   const first = time ? Math.min(firstTrouble(time), time.endMs) : 0;
   const at = Math.min(ms ?? first, time?.endMs ?? 0);
   const moment = useMoment(at, router, time, standing);
-  const told = useCallback((t: TuneView | undefined) => setTuned(t), []);
   const shown: Part = happens ? part : part === 'course' ? 'course' : 'times';
   return (
     <>
@@ -101,7 +100,7 @@ export function HowLong({
         </div>
         {shown === 'moment' && time && <MomentPanel time={time} moment={moment} flow={Math.min(flow, time.flows.length - 1)} />}
         {shown === 'course' && <CoursePanel time={time} breakable={breakable} />}
-        {shown === 'tune' && <TunePanel time={time} onTuned={told} />}
+        {shown === 'tune' && <TunePanel time={time} onTuned={setTuned} />}
         {shown === 'spread' && <SpreadPanel time={time} runs={runs} onRuns={setRuns} seed={seed} onSeed={setSeed} />}
         {shown === 'times' && <TimesPanel />}
       </Panel>
@@ -188,7 +187,7 @@ function Course({
   const [speed, setSpeed] = useState<string>('strip 6');
   const scale = useMemo(() => timeScale(kind, stopsOf(time), time.endMs), [kind, time]);
   const pace = speeds.find((s) => s.key === speed) ?? speeds[0];
-  const { playing, turn } = usePlaying((clock) => playedTo(pace, scale, time.endMs, at, clock), onMoment);
+  const { playing, play } = usePlaying(at, (from, clock) => playedTo(pace, scale, time.endMs, from, clock), onMoment);
   return (
     <>
       <div className="flex items-baseline gap-3 px-3.5 pt-2.5 pb-1.5">
@@ -215,7 +214,7 @@ function Course({
           className="control w-16"
           onClick={() => {
             if (!playing && at >= time.endMs) onMoment(0);
-            turn();
+            play(!playing);
           }}
         >
           {playing ? 'Hold' : 'Play'}
@@ -240,7 +239,11 @@ function Course({
         time={time}
         scale={scale}
         ms={at}
-        onMoment={onMoment}
+        onMoment={(to) => {
+          // Whoever takes the handle, holds it.
+          play(false);
+          onMoment(to);
+        }}
         router={router}
         onRouter={(name) => go({ router: name })}
         flow={flow}
@@ -248,7 +251,11 @@ function Course({
         tuned={tuned?.routers}
         instead={look === 'map' ? <MapThen view={view} time={time} moment={moment} at={at} flow={flow} /> : undefined}
       />
-      {look === 'strip' && time.silent > 0 && <p className="px-3.5 pb-1.5 text-xs text-ink2">{count(time.silent, 'router')} never hear of it.</p>}
+      {look === 'strip' && time.silent > 0 && (
+        <p className="px-3.5 pb-1.5 text-xs text-ink2">
+          {count(time.silent, 'router')} never {time.silent === 1 ? 'hears' : 'hear'} of it.
+        </p>
+      )}
     </>
   );
 }

@@ -111,7 +111,7 @@ export function oftenWords(aDay: number): string {
   return `${aDay < 10 ? aDay.toFixed(1) : Math.round(aDay).toLocaleString('en-GB')} a day`;
 }
 
-const rate = (n: number): string => n.toLocaleString('en-GB', { maximumFractionDigits: n < 10 ? 1 : 0 });
+const rate = (n: number): string => n.toLocaleString('en-GB', { maximumFractionDigits: n < 100 ? 1 : 0 });
 
 /** Asks what other timers would come to; a moment after the last key. */
 function useTuned(wish: TuneCall | string | undefined, time: TimeView | undefined): TuneView | undefined {
@@ -334,7 +334,10 @@ function Tuned({ time, tuned, onTaken }: { readonly time: TimeView; readonly tun
             ...watchRows(tuned.was, tuned.would),
           ]}
         />
-        <p className="mt-1 text-ink2">Silence of that length stands for a failure; a false alarm is a neighbour given up by lost packets alone.</p>
+        <p className="mt-1 text-ink2">
+          Silence of that length{tuned.would.patienceAt === '' ? '' : `, on ${tuned.would.patienceAt} first,`} stands for a failure; a false alarm is
+          a neighbour given up by lost packets alone.{tuned.would.busiest === '' ? '' : ` The busiest wire is that of ${tuned.would.busiest}.`}
+        </p>
         {tuned.slowest !== null && !refused && <p className="mt-1 text-ink2">Then {tuned.slowest}.</p>}
       </Section>
       {tuned.faults.map((f) => (

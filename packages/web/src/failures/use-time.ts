@@ -7,7 +7,7 @@ import { readThen, type MomentView, type TimeCall, type TimeView } from '../mode
 import { workbench } from '../worker/client';
 
 /** Simulates what happens whenever that, the design or the times change. */
-export function useTime(runs: number, seed: number): { readonly call: TimeCall; readonly time: TimeView | undefined; readonly standing: boolean } {
+export function useTime(runs: number, seed: number): { readonly time: TimeView | undefined; readonly standing: boolean } {
   const routers = useStore((s) => s.view?.routers);
   const fail = useStore((s) => s.fail);
   const thenWords = useStore((s) => s.then);
@@ -46,7 +46,7 @@ export function useTime(runs: number, seed: number): { readonly call: TimeCall; 
   const mine = state?.of === routers && state?.call === call;
   // While another question is being answered, what stood there stays.
   const time = call.fail.length + call.then.length === 0 ? undefined : state?.view;
-  return { call, time, standing: mine && state.done };
+  return { time, standing: mine && state.done };
 }
 
 /** The same for answers about the same run. */
@@ -55,12 +55,10 @@ const keyOf = (t: TimeView | undefined): string => (t ? JSON.stringify([t.happen
 /** The network at a moment; the newest wish wins, and what stood there stays until it is answered. */
 export function useMoment(ms: number, router: string | undefined, time: TimeView | undefined, standing: boolean): MomentView | undefined {
   const [state, setState] = useState<{ readonly of: TimeView | undefined; readonly view: MomentView }>();
-  const wish = useRef(0);
   const busy = useRef(false);
   const next = useRef<(() => void) | undefined>(undefined);
   useEffect(() => {
     if (!standing) return;
-    const mine = ++wish.current;
     const ask = (): void => {
       busy.current = true;
       next.current = undefined;
@@ -68,15 +66,14 @@ export function useMoment(ms: number, router: string | undefined, time: TimeView
         .timing.stand(ms, router)
         .then(
           (view) => {
-            busy.current = false;
-            if (view && mine <= wish.current) setState({ of: time, view });
-            next.current?.();
+            if (view) setState({ of: time, view });
           },
-          (e: unknown) => {
-            busy.current = false;
-            told(e, 'Standing at a moment');
-          },
-        );
+          (e: unknown) => told(e, 'Standing at a moment'),
+        )
+        .finally(() => {
+          busy.current = false;
+          next.current?.();
+        });
     };
     // One at a time: what is asked while one is answered waits, and only the last of it is asked.
     if (busy.current) next.current = ask;
@@ -85,32 +82,40 @@ export function useMoment(ms: number, router: string | undefined, time: TimeView
   return state && time && keyOf(state.of) === keyOf(time) ? state.view : undefined;
 }
 
-/** Moves a handle by itself. @param step  where it stands after so many ms of the clock; `undefined`: at the end */
+/**
+ * Moves a handle by itself.
+ *
+ * @param at  where it stands, when it begins @param step  where it stands a while of the clock later; `undefined`: it was at the end
+ */
 export function usePlaying(
-  step: (clock: number) => number | undefined,
+  at: number,
+  step: (from: number, clock: number) => number | undefined,
   set: (ms: number) => void,
-): { readonly playing: boolean; readonly turn: () => void } {
+): { readonly playing: boolean; readonly play: (on: boolean) => void } {
   const [playing, setPlaying] = useState(false);
-  const latest = useRef({ step, set });
+  const latest = useRef({ at, step, set });
   useEffect(() => {
-    latest.current = { step, set };
+    latest.current = { at, step, set };
   });
   useEffect(() => {
     if (!playing) return undefined;
     let frame = 0;
     let before: number | undefined;
-    const go = (now: number): void => {
-      const ms = before === undefined ? undefined : latest.current.step(now - before);
-      if (before !== undefined && ms === undefined) {
+    // Frames may come faster than the page is drawn: where it stands is counted here.
+    let { at: now } = latest.current;
+    const go = (clock: number): void => {
+      const next = before === undefined ? now : latest.current.step(now, clock - before);
+      before = clock;
+      if (next === undefined) {
         setPlaying(false);
         return;
       }
-      before = now;
-      if (ms !== undefined) latest.current.set(ms);
+      if (next !== now) latest.current.set(next);
+      now = next;
       frame = requestAnimationFrame(go);
     };
     frame = requestAnimationFrame(go);
     return () => cancelAnimationFrame(frame);
   }, [playing]);
-  return { playing, turn: () => setPlaying(!playing) };
+  return { playing, play: setPlaying };
 }

@@ -116,8 +116,6 @@ export interface TimeView {
   /** The last moment of the typical run that shows. */
   readonly endMs: number;
   readonly problems: readonly string[];
-  readonly events: number;
-  readonly milliseconds: number;
 }
 
 /** A line of a table at a moment. */
@@ -215,12 +213,9 @@ export interface TunableView {
   readonly hello: readonly number[];
   readonly dead: readonly number[];
   readonly bfd: readonly string[];
-  readonly bfdInterval: number;
-  readonly bfdMultiplier: number;
   readonly carrierUnseen: number;
   readonly cables: number;
   readonly spf: readonly string[];
-  readonly spfPlain: SpfSchedule;
 }
 
 /** One failure, timed. */

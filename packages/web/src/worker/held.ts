@@ -56,13 +56,18 @@ export class Held {
   /** @param slice  milliseconds that a long computation takes before it listens again */
   constructor(readonly slice: number) {}
 
-  /** Works through something long in slices, so that a newer question is heard in between; `undefined` when one came. */
-  async sliced<T>(steps: Generator<undefined, T>, turn: () => number = () => this.designs): Promise<T | undefined> {
+  /**
+   * Works through something long in slices, so that a newer question is heard in between; `undefined` when one came.
+   *
+   * @param turn  is another one then @param look  sees every step
+   */
+  async sliced<S, T>(steps: Generator<S, T>, turn: () => unknown = () => this.designs, look?: (step: S) => void): Promise<T | undefined> {
     const mine = turn();
     let until = performance.now() + this.slice;
     for (;;) {
       const step = steps.next();
       if (step.done) return step.value;
+      look?.(step.value);
       if (performance.now() < until) continue;
       await new Promise((go) => setTimeout(go, 0));
       if (mine !== turn()) return undefined;

@@ -182,12 +182,7 @@ export function timeView(
   c: Convergence,
   simulation: Simulation,
   watched: readonly Watched[],
-  {
-    of,
-    done,
-    milliseconds,
-    problems,
-  }: { readonly of: number; readonly done: boolean; readonly milliseconds: number; readonly problems: readonly string[] },
+  { of, done, problems }: { readonly of: number; readonly done: boolean; readonly problems: readonly string[] },
 ): Omit<TimeView, 'other'> {
   const { ground, happenings: all } = simulation;
   const name = nameIn(simulation);
@@ -230,8 +225,6 @@ export function timeView(
     happenings,
     endMs: lastMoment,
     problems: [...new Set([...problems, ...c.problems, ...simulation.problems])],
-    events: c.deeds,
-    milliseconds,
   };
 }
 
@@ -277,14 +270,20 @@ export const scheduleWords = (s: SpfSchedule): string =>
 export const distinct = <T extends string | number>(all: readonly T[]): T[] =>
   [...new Set(all)].sort((a, b) => (typeof a === 'number' && typeof b === 'number' ? a - b : String(a) < String(b) ? -1 : 1));
 
-/** Lines of the map that packets pass between routers, the first of parallel ones: a cable by its segment, the way to a LAN by its router too. */
-export function linesBetween(ground: Ground, path: readonly string[]): string[] {
+/**
+ * Lines of the map that packets pass between routers: a cable by its segment, the way to a LAN by its router too. Of parallel ones
+ * the first that stands.
+ *
+ * @param broken  segments over which nobody is full
+ */
+export function linesBetween(ground: Ground, path: readonly string[], broken: ReadonlySet<number>): string[] {
   const { design, segments } = ground;
   const index = (name: string): number => design.routers.findIndex((r) => r.name === name);
   const out: string[] = [];
   for (let n = 1; n < path.length; n++) {
     const [a, b] = [index(path[n - 1] ?? ''), index(path[n] ?? '')];
-    const shared = (segments.of[a] ?? []).find((s) => s >= 0 && (segments.of[b] ?? []).includes(s));
+    const all = (segments.of[a] ?? []).filter((s) => s >= 0 && (segments.of[b] ?? []).includes(s));
+    const shared = all.find((s) => !broken.has(s)) ?? all[0];
     const segment = shared === undefined ? undefined : segments.list[shared];
     if (!segment) continue;
     if (segment.kind === 'cable') out.push(String(segment.index));

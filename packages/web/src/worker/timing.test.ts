@@ -93,6 +93,24 @@ test('the network at a moment: who has lost whom, tables, databases, and the way
   expect(at(11, 'cove-5').database?.[0]).toEqual({ area: '0.0.0.0', type: 1, words: 'links of cove-1, area 0.0.0.0', state: 'newer', since: 11 });
 });
 
+test('of two cables between the same routers the one that stands is drawn as the way', async () => {
+  const c = campus()
+    .router('gull-1', '10.96.0.1', 0)
+    .router('gull-2', '10.96.0.2', 0)
+    .port('gull-1', 'one', '10.96.1.0/31', 0, { cost: 10, 'interface-type': 'point-to-point' })
+    .port('gull-2', 'one', '10.96.1.1/31', 0, { cost: 10, 'interface-type': 'point-to-point' })
+    .port('gull-1', 'two', '10.96.1.2/31', 0, { cost: 20, 'interface-type': 'point-to-point' })
+    .port('gull-2', 'two', '10.96.1.3/31', 0, { cost: 20, 'interface-type': 'point-to-point' });
+  const bench = opened(c);
+  const wayWithout = async (cable: string): Promise<readonly string[]> => {
+    const { endMs } = await timed(bench, call({ fail: [`link:gull-1/${cable}`], watch: ['gull-1 gull-2'] }));
+    return bench.timing.stand(endMs, undefined)?.flows[0]?.lines ?? [];
+  };
+  const [two, one] = [await wayWithout('one'), await wayWithout('two')];
+  expect([two.length, one.length]).toEqual([1, 1]);
+  expect(two).not.toEqual(one);
+});
+
 /*
  * By hand: reef-1 leads the quay (highest id of equal priorities leads: reef-3; here priorities say reef-1) and hears of the loss of
  * its port at 10. Its cable to reef-2 lives: it withdraws the network at once, and both others lose the way to each other's networks

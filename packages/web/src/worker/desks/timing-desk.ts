@@ -77,19 +77,6 @@ export class TimingDesk {
     return this.atRest.map(({ ground, known }) => new Simulation(design, ground.family, happenings, ground, known.atRestAlone()));
   }
 
-  /** Works through steps in slices; `undefined` when `goesOn` says no in between. `look` sees every step. */
-  private async through<S, T>(steps: Generator<S, T>, goesOn: () => boolean, look: (step: S) => void): Promise<T | undefined> {
-    for (let until = performance.now() + this.held.slice; ;) {
-      const step = steps.next();
-      if (step.done) return step.value;
-      look(step.value);
-      if (performance.now() < until) continue;
-      await new Promise((go) => setTimeout(go, 0));
-      if (!goesOn()) return undefined;
-      until = performance.now() + this.held.slice;
-    }
-  }
-
   /**
    * Simulates what happens, many times; `report` hears of the first run at once, and then how many are done. `null` when a
    * newer question came; after `stop` what there is by then.
@@ -98,7 +85,6 @@ export class TimingDesk {
     const { held } = this;
     const mine = ++this.turns;
     this.stopped = false;
-    const start = performance.now();
     const { profile, problems: faults } = readProfile(call.profile);
     const { happenings, problems: unread } = happeningsOf(call.fail, call.then, held.documents);
     const all = this.simulations(happenings);
@@ -115,13 +101,13 @@ export class TimingDesk {
     const runs = refusal === undefined ? call.runs : 0;
     const goesOn = (): boolean => mine === this.turns && !this.stopped;
     const view = (c: Convergence, done: boolean, beside?: Convergence): TimeView => {
-      const more = { of: call.runs, done, milliseconds: performance.now() - start, problems };
+      const more = { of: call.runs, done, problems };
       const other = beside && { family: own.family === 4 ? (6 as const) : (4 as const), lastChange: beside.lastChange ?? null };
       return { ...timeView(c, own, watched, more), other: other ?? null };
     };
     let said = 0;
     let latest: (() => Convergence) | undefined;
-    const c = await this.through(converging(simulations, { profile, seed: call.seed, runs, watch: watched }), goesOn, (step) => {
+    const c = await held.sliced(converging(simulations, { profile, seed: call.seed, runs, watch: watched }), goesOn, (step) => {
       latest = step.soFar;
       const now = performance.now();
       if (step.done === 1) report(view(step.soFar(), false));
@@ -136,7 +122,7 @@ export class TimingDesk {
     this.timed = { call, profile, simulation: own, watched, replay: new Replay(simulations, profile, told.typicalSeed), events: told.events };
     if (others.length === 0 || others.some((s) => s.refusal !== undefined)) return view(told, true);
     report(view(told, true));
-    const beside = await this.through(converging(others, { profile, seed: call.seed, runs, whole: false }), goesOn, () => undefined);
+    const beside = await held.sliced(converging(others, { profile, seed: call.seed, runs, whole: false }), goesOn);
     return mine === this.turns ? view(told, true, beside) : null;
   }
 
@@ -155,6 +141,7 @@ export class TimingDesk {
     replay.stand(ms);
     const { family, ground } = simulation;
     const pairs = replay.pairs(family);
+    const broken = new Set(replay.apart(family));
     const off = replay.off();
     const there = router !== undefined && !off.includes(router) && ground.design.routers.some((r) => r.name === router);
     return {
@@ -168,7 +155,7 @@ export class TimingDesk {
         const f = replay.flow(w.from, w.to);
         const path = f?.path ?? [];
         const round = f?.fate === 'looping' ? [...path, ...(path.length > 0 ? f.at.slice(0, 1) : [])] : path;
-        return { fate: f?.fate ?? 'dropped', at: f?.at ?? [], why: f?.why ?? null, path, lines: linesBetween(ground, round) };
+        return { fate: f?.fate ?? 'dropped', at: f?.at ?? [], why: f?.why ?? null, path, lines: linesBetween(ground, round, broken) };
       }),
       story: storyUntil(timed.events, ms, (r) => !off.includes(r), storyLines),
       table: there ? replay.table(family, router).map(lineView) : null,
@@ -201,7 +188,6 @@ export class TimingDesk {
       const segment = ground.segments.list[s];
       return segment?.kind === 'cable' ? [segment] : [];
     });
-    const timers = ports[0]?.settings.bfdTimers;
     const schedules = ground.speakers.map((s) => s.instance.spfSchedule);
     return {
       ends: ports.length,
@@ -214,12 +200,9 @@ export class TimingDesk {
             : 'off',
         ),
       ),
-      bfdInterval: timers ? Math.round(Math.max(timers.send, timers.receive) / 1000) : 100,
-      bfdMultiplier: timers?.multiplier ?? 3,
       carrierUnseen: cables.filter((s) => !s.carrierLossSeen).length,
       cables: cables.length,
       spf: distinct(schedules.map(scheduleWords)),
-      spfPlain: schedules[0] ?? { kind: 'back-off', initial: 50, short: 200, long: 5000, holdDown: 10_000, timeToLearn: 500 },
     };
   }
 
@@ -271,7 +254,7 @@ export class TimingDesk {
     const { happenings } = happeningsOf(timed.call.fail, timed.call.then, documents);
     const simulations = grounds.filter((g) => g.family === timed.simulation.family).map((g) => new Simulation(after, g.family, happenings, g));
     let said = performance.now();
-    const c = await this.through(
+    const c = await held.sliced(
       converging(simulations, { profile: timed.profile, seed: timed.call.seed, runs: tuningRuns, whole: false }),
       () => mine === this.tunings && turn === this.turns,
       (step) => {
@@ -291,7 +274,7 @@ export class TimingDesk {
     const { held } = this;
     const mine = ++this.trials;
     const { designs } = held;
-    const timed = await this.through(
+    const timed = await held.sliced(
       timingEach(designOf(held.now.design), { profile: readProfile(profile).profile, seed: 1, runs: eachRuns }),
       () => mine === this.trials && designs === held.designs,
       ({ done, of, latest }) => {
