@@ -22,6 +22,7 @@ const rooms = [
   'summaries',
   'sweep',
   'convergence',
+  'neighbours',
   'findings',
   'entry',
   'sheets',

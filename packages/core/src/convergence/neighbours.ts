@@ -8,7 +8,7 @@ import type { Originating } from './originating';
 import { down, exchange, full, init, pairStates, twoWay, type Actor, type RunState } from './run-state';
 
 /** Descriptions of advertisements that fit into one packet: 20 octets each (RFC 2328 A.3.3). */
-const headersInPacket = 70;
+export const headersInPacket = 70;
 
 /**
  * Hellos, neighbours, elections and the exchange of databases (RFC 2328 §9, §10). Hellos are only sent where something is
@@ -93,6 +93,7 @@ export class Neighbours {
       return [{ back, lists: (run.state[f.index] ?? down) >= init }];
     });
     if (to.length === 0) return;
+    for (const { back, lists } of to) run.packets?.push({ kind: 'hello', ms: run.now, from: n, to: back.port, lists, dr, bdr });
     const arrive = (): void => {
       for (const { back, lists } of to) if (run.passes(back)) this.hear(back, lists, dr, bdr);
     };
@@ -334,9 +335,12 @@ export class Neighbours {
     if (!this.ready(back)) return;
     this.move(f, exchange);
     this.move(back, exchange);
-    const descriptions = 1 + Math.floor(Math.max(headersOf(a, p.area.id), headersOf(b, q.area.id)) / headersInPacket);
+    const headers = [headersOf(a, p.area.id), headersOf(b, q.area.id)] as const;
+    const descriptions = 1 + Math.floor(Math.max(...headers) / headersInPacket);
     // Who is master, each description and its answer, and the requests.
-    run.put(run.now + way * 2 * (2 + descriptions), () => this.load(f, back, a, b), 'exchange', run.place(f.port));
+    const until = run.now + way * 2 * (2 + descriptions);
+    run.packets?.push({ kind: 'exchange', ms: run.now, until, from: f.port, to: f.peer, headers });
+    run.put(until, () => this.load(f, back, a, b), 'exchange', run.place(f.port));
   }
 
   private load(f: Facing, back: Facing, a: Actor, b: Actor): void {
@@ -353,6 +357,7 @@ export class Neighbours {
       [b, a, back, f],
     ] as const) {
       const news = this.flooding.missing(from, to, areaId);
+      if (news.length > 0) run.packets?.push({ kind: 'loading', ms: run.now, from: way.port, to: other.port, asked: news.length });
       run.later(to, run.delay(run.port(way.port).segment) + news.length * run.draw(run.profile.lsaProcessing), () => {
         if (run.state[way.index] !== exchange) return;
         // What came too soon after another instance is asked for again.

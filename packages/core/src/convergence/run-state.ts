@@ -91,6 +91,30 @@ export interface RunEvent {
   readonly chain?: ChainLink | undefined;
 }
 
+/** A packet, or an exchange of many, between two ports as it is sent: what whoever listens on the wire would write down. Times in ms. */
+export type PacketTold =
+  | {
+      readonly kind: 'hello';
+      readonly ms: number;
+      readonly from: number;
+      readonly to: number;
+      /** Whether it lists whom it goes to, and whom it names as leaders. */
+      readonly lists: boolean;
+      readonly dr: number;
+      readonly bdr: number;
+    }
+  /** Both begin to describe their databases; headers of each. */
+  | {
+      readonly kind: 'exchange';
+      readonly ms: number;
+      readonly until: number;
+      readonly from: number;
+      readonly to: number;
+      readonly headers: readonly [from: number, to: number];
+    }
+  /** One asks the other for what is newer there. */
+  | { readonly kind: 'loading'; readonly ms: number; readonly from: number; readonly to: number; readonly asked: number };
+
 /** One router's own table and what else it forwards by. */
 export class Node {
   readonly actors: Actor[] = [];
@@ -210,6 +234,8 @@ export class RunState {
   outage: Outage;
   readonly moments: Moments[];
   events: RunEvent[] | undefined;
+  /** Packets between neighbours, when somebody listens. */
+  packets: PacketTold[] | undefined;
   /** Whom to tell when a table or a wire changed. */
   changed: ((router: number) => void) | undefined;
 
