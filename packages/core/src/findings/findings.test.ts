@@ -13,7 +13,7 @@ import { dual } from '../testing/dual';
 import { activated, borders, cases as firstCases, p2p, pair } from '../testing/finding-cases';
 import { moreCases } from '../testing/more-finding-cases';
 import { sample } from '../testing/sample';
-import { catalogue, checkDesign, checkFamilies, findingsOf, mendingAll } from './catalogue';
+import { catalogue, checkDesign, checkFamilies, findingsOf, mendedBy, mendingAll } from './catalogue';
 import { cataloguePage } from './catalogue-page';
 import type { Finding } from './finding';
 
@@ -74,6 +74,58 @@ test('the campus before its review shows each seeded fault', () => {
   expect(at('range-foreign')).toEqual(['drydock-1']);
   expect(at('default-missing')).toEqual(['harbour-exit']);
   expect(at('loopback-not-advertised')).toEqual(['petrel-4']);
+});
+
+test('the campus before its review has ten causes, eight of them in IPv4: what follows from each is folded beneath it, and goes with it', () => {
+  const read = sample('saltmarsh-point-before-review');
+  const predictions = predictFamilies(read.design);
+  const all = checkFamilies(predictions, read.documents).findings.filter((f) => f.severity !== 'note');
+  const causes = all.filter((f) => f['caused-by'] === null);
+  const four = causes.filter((f) => f.family === undefined).map((f) => f.rule);
+  expect(four.sort()).toEqual([
+    'area-type',
+    'dead-interval',
+    'default-missing',
+    'loopback-not-advertised',
+    'mtu',
+    'network-type',
+    'passive',
+    'ranges-differ',
+  ]);
+  expect(causes.filter((f) => f.family === 6).map((f) => f.rule)).toEqual(['hello-interval', 'forgotten-in-one-family']);
+  // The other end of the same mistake, the area without a backbone, the area in pieces, two holes in summaries: one cause.
+  const area = causes.find((f) => f.rule === 'area-type');
+  const beneath = all.filter((f) => f['caused-by'] === area?.id && f.family === undefined);
+  expect(beneath.map((f) => f.rule).sort()).toEqual(['area-detached', 'area-split', 'area-type', 'range-black-hole', 'range-black-hole']);
+  const mended = applyEdits(read.documents, area?.repairs[0]?.edits ?? []);
+  const left = checkFamilies(
+    predictions.map((p) => mendedBy(p, read.documents, area?.repairs[0]?.edits ?? [])),
+    mended,
+    { withConsequences: false },
+  ).findings.map((f) => f.id);
+  for (const f of [...beneath, ...(area ? [area] : [])]) expect(left).not.toContain(f.id);
+  // A cause stands for itself.
+  for (const f of all) if (f['caused-by'] !== null) expect(causes.map((c) => c.id)).toContain(f['caused-by']);
+});
+
+test('two faults that each break the same thing: it follows from one of them, and without both it is not told', () => {
+  // a reaches b over two cables, and both are broken, each by another fault.
+  const c = campus()
+    .router('a', '10.96.0.1', 1)
+    .router('b', '10.96.0.2', 1)
+    .router('core', '10.96.0.3', 0)
+    .cable('a', 'core', '10.98.0.0/31', 0)
+    .port('a', 'one', '10.97.0.0/31', 1, { ...p2p, 'hello-interval': 5, 'dead-interval': 40 })
+    .port('b', 'one', '10.97.0.1/31', 1, p2p)
+    .port('a', 'two', '10.97.0.2/31', 1, { ...p2p, mtu: 1400 })
+    .port('b', 'two', '10.97.0.3/31', 1, p2p);
+  const read = c.read();
+  const all = checkFamilies(predictFamilies(read.design), read.documents).findings;
+  const split = all.find((f) => f.rule === 'area-split');
+  const cause = all.find((f) => f.id === split?.['caused-by']);
+  expect(['hello-interval', 'mtu']).toContain(cause?.rule);
+  // The two faults stand for themselves: neither explains the other.
+  expect(all.filter((f) => ['hello-interval', 'mtu'].includes(f.rule)).map((f) => f['caused-by'])).toEqual([null, null]);
 });
 
 test('every repair removes its finding, and undone gives the very document back', () => {
