@@ -1,9 +1,11 @@
 'use client';
 
+import { useMemo } from 'react';
 import { stages, type Stage } from '../model/address';
 import { go, goStage } from '../model/moving';
 import { useStore } from '../model/state';
 import type { DesignView } from '../model/view';
+import { causesIn } from '../parts/causes';
 import { stageOfRule } from '../parts/stage-of-rule';
 import { count } from '../parts/words';
 
@@ -44,11 +46,11 @@ export function Rail() {
   const stage = useStore((s) => s.stage);
   const view = useStore((s) => s.view);
   const down = useStore((s) => s.fail.length);
-  // A note says what is so and stands in nobody's way: it is not counted among what is open.
-  const open = (s: Stage): number =>
-    s === 'failures' ? down : (view?.findings.filter((f) => !f.accepted && f.severity !== 'note' && stageOfRule(f.rule) === s).length ?? 0);
-  const errors = view?.findings.filter((f) => f.severity === 'error' && !f.accepted).length ?? 0;
-  const warnings = view?.findings.filter((f) => f.severity === 'warning' && !f.accepted).length ?? 0;
+  // Causes alone are counted: what follows from one goes with it, and a note stands in nobody's way.
+  const causes = useMemo(() => causesIn(view?.findings ?? []), [view?.findings]);
+  const open = (s: Stage): number => (s === 'failures' ? down : causes.filter((f) => stageOfRule(f.rule) === s).length);
+  const errors = causes.filter((f) => f.severity === 'error').length;
+  const warnings = causes.length - errors;
   return (
     <nav className="flex min-h-0 flex-col border-r border-rule bg-paper" aria-label="Course of work">
       <ol className="py-3">

@@ -7,6 +7,7 @@ import { useStore } from '../model/state';
 import { AreaName } from '../parts/area-name';
 import { endFirstVisit, openBlueprint, openEntry, openForm } from '../model/panes';
 import type { DesignView, SegmentView } from '../model/view';
+import { causesIn, standsAlone } from '../parts/causes';
 import { FindingCard } from '../parts/finding-card';
 import { NumberTable } from '../parts/number-table';
 import { Panel, Section, Tag } from '../parts/panel';
@@ -105,8 +106,9 @@ function Overview({ view }: { readonly view: DesignView }) {
   const open = view.findings.filter((f) => !f.accepted);
   const accepted = view.findings.filter((f) => f.accepted);
   // A note says what is so, and stands in nobody's way.
-  const inTheWay = open.filter((f) => f.severity !== 'note').length;
-  const notes = open.length - inTheWay;
+  const inTheWay = causesIn(view.findings).length;
+  const follow = open.filter((f) => f.severity !== 'note').length - inTheWay;
+  const notes = open.filter((f) => f.severity === 'note').length;
   return (
     <>
       {first && (
@@ -126,11 +128,21 @@ function Overview({ view }: { readonly view: DesignView }) {
         {count(view.pairs.filter((p) => p.kind === 'full').length, 'pair')} of neighbours full, {trouble} in trouble,{' '}
         {view.pairs.filter((p) => p.kind === 'rests').length} at rest.
       </p>
-      {notes > 0 && <p className="text-ink2">{count(notes, 'note')} besides.</p>}
+      {notes + follow > 0 && (
+        <p className="text-ink2">
+          {[
+            ...(follow > 0 ? [`${count(follow, 'thing')} more ${follow === 1 ? 'follows' : 'follow'} from these`] : []),
+            ...(notes > 0 ? [`${count(notes, 'note')} besides`] : []),
+          ].join('; ')}
+          .
+        </p>
+      )}
       <div className="mt-2 border-t border-fine">
-        {open.map((f) => (
-          <FindingCard key={f.id} finding={f} letter={letters.get(view.pairs.find((p) => p.finding === f.id)?.id ?? '')} />
-        ))}
+        {open
+          .filter((f) => standsAlone(f, open))
+          .map((f) => (
+            <FindingCard key={f.id} finding={f} letter={letters.get(view.pairs.find((p) => p.finding === f.id)?.id ?? '')} />
+          ))}
       </div>
       <Expectations view={view} />
       {accepted.length > 0 && (

@@ -24,15 +24,27 @@ class Judging {
   async begin(): Promise<void> {
     const turn = ++this.turn;
     try {
+      // What follows from what makes a list short: it comes first, but in a large network, where it takes longest.
+      const large = (useStore.getState().view?.routers.length ?? 0) > 150;
+      if (!large) await this.explain(turn);
       await this.weigh(turn);
       const patch = turn === this.turn ? await workbench().checking.judgedText() : null;
-      if (patch === null || turn !== this.turn) return;
-      useStore.setState({ view: received.take(patch) });
-      // Other findings may have come.
-      await this.weigh(turn);
+      if (turn !== this.turn) return;
+      if (patch !== null) {
+        useStore.setState({ view: received.take(patch) });
+        // Other findings may have come.
+        await this.weigh(turn);
+      }
+      if (large) await this.explain(turn);
     } catch (e) {
       told(e, 'Trying the expectations');
     }
+  }
+
+  /** Finds out which finding follows from which. */
+  private async explain(turn: number): Promise<void> {
+    const patch = turn === this.turn ? await workbench().checking.explainedText() : null;
+    if (patch !== null && turn === this.turn) useStore.setState({ view: received.take(patch) });
   }
 
   /** Asks what each finding costs, one after the other, while the page goes on. */

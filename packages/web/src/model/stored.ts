@@ -1,3 +1,4 @@
+import { causesIn } from '../parts/causes';
 import { invertEdit, type Edit } from '@gentle-compass/core/design/edit';
 import type { DesignSummary, StoredDesign } from '../storage/kept';
 import type { DesignView } from './view';
@@ -7,8 +8,8 @@ export const summaryOf = (view: DesignView): DesignSummary => ({
   routers: view.routers.length,
   areas: view.areas.length,
   routes: view.routeCount,
-  errors: view.findings.filter((f) => f.severity === 'error' && !f.accepted).length,
-  warnings: view.findings.filter((f) => f.severity === 'warning' && !f.accepted).length,
+  errors: causesIn(view.findings).filter((f) => f.severity === 'error').length,
+  warnings: causesIn(view.findings).filter((f) => f.severity === 'warning').length,
 });
 
 /** A design that nobody keeps yet. */

@@ -144,6 +144,8 @@ export interface ChangeSummary {
   /** Segments on which others lead, and routers with another id; left out by changes that were noted before this was looked at. */
   readonly elections?: readonly ElectionView[];
   readonly routerIds?: readonly RouterIdChange[];
+  /** What was found before and followed from something that is mended now. */
+  readonly wentWith?: readonly string[];
 }
 
 /** Who leads a segment, before and after, in words. */

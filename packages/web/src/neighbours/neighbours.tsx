@@ -9,7 +9,7 @@ import { go } from '../model/moving';
 import { useStore } from '../model/state';
 import { AreaName } from '../parts/area-name';
 import type { DesignView, PairView } from '../model/view';
-import { Acceptance, Cost, FindingCard } from '../parts/finding-card';
+import { Acceptance, Because, Beneath, Cost, FindingCard } from '../parts/finding-card';
 import { Panel, Section, Tag } from '../parts/panel';
 import { useAnswer } from '../parts/use-answer';
 import { byName, count } from '../parts/words';
@@ -307,6 +307,8 @@ function PairPanel({ view, pair: p }: { readonly view: DesignView; readonly pair
               <RepairLines key={r.title} repair={r} />
             ))}
           </Section>
+          <Because finding={finding} />
+          <Beneath finding={finding} />
           <Acceptance finding={finding} />
           <p className="mt-3 text-xs text-ink2">{finding.rfc}</p>
         </>

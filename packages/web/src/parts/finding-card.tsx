@@ -1,7 +1,8 @@
 'use client';
 
-import { useId, useState } from 'react';
+import { useId, useMemo, useState } from 'react';
 import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
+import { consequencesOf } from './causes';
 import { stageOfRule } from './stage-of-rule';
 import { acceptFinding, makeChange } from '../model/history';
 import { lookAt } from '../model/families';
@@ -109,6 +110,54 @@ export function Acceptance({ finding }: { readonly finding: Finding }) {
   );
 }
 
+/** Goes to where a finding is worked on. */
+async function openFinding(finding: Finding): Promise<void> {
+  const { view } = useStore.getState();
+  // What a finding is about is shown as its own family has it.
+  if (view && view.families.length > 1 && view.family !== (finding.family ?? 4)) await lookAt(finding.family ?? 4);
+  const pair = useStore.getState().view?.pairs.find((p) => p.finding === finding.id)?.id;
+  const stage = stageOfRule(finding.rule);
+  if (pair !== undefined) go({ stage: 'neighbours', pair });
+  else go({ stage: stage === 'neighbours' ? 'layout' : stage, router: finding.where.find((w) => w.router !== '')?.router });
+}
+
+/** What explains a finding, with the way there. */
+export function Because({ finding }: { readonly finding: Finding }) {
+  const cause = useStore((s) => s.view?.findings.find((f) => f.id === finding['caused-by']));
+  if (!cause) return null;
+  return (
+    <p className="text-ink2">
+      Follows from:{' '}
+      <button type="button" className="link text-left" onClick={() => void openFinding(cause)}>
+        {cause.message}
+      </button>
+    </p>
+  );
+}
+
+/** What follows from a finding, folded: each goes with it. */
+export function Beneath({ finding }: { readonly finding: Finding }) {
+  const all = useStore((s) => s.view?.findings);
+  const follow = useMemo(() => consequencesOf(finding, all ?? []), [finding, all]);
+  const areas = useStore((s) => s.view?.areas);
+  if (follow.length === 0) return null;
+  return (
+    <details className="mt-0.5">
+      <summary className="cursor-pointer text-ink2">{count(follow.length, 'thing follows', 'things follow')} from it</summary>
+      <ul className="mt-1 border-l-2 border-rule pl-2.5">
+        {follow.map((f) => (
+          <li key={f.id} className="py-0.5">
+            <button type="button" className="text-left hover:underline" onClick={() => void openFinding(f)}>
+              {f.family === 6 && <span className="text-ink2">IPv6 · </span>}
+              {withAreaNames(f.message, areas)}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
 /** A finding in a list: its sentence, and the way to where it is worked on. */
 export function FindingCard({
   finding,
@@ -126,20 +175,11 @@ export function FindingCard({
       : finding.severity === 'warning'
         ? 'text-caution'
         : 'text-ink2';
-  const first = finding.where.find((w) => w.router !== '');
   const areas = useStore((s) => s.view?.areas);
   const other = useStore((s) => s.view !== undefined && s.view.families.length > 1 && s.view.family !== (finding.family ?? 4));
-  const open = async (): Promise<void> => {
-    // What a finding is about is shown as its own family has it.
-    if (other) await lookAt(finding.family ?? 4);
-    const pair = useStore.getState().view?.pairs.find((p) => p.finding === finding.id)?.id;
-    const stage = stageOfRule(finding.rule);
-    if (pair !== undefined) go({ stage: 'neighbours', pair });
-    else go({ stage: stage === 'neighbours' ? 'layout' : stage, router: first?.router });
-  };
   return (
     <article className="border-b border-fine py-2">
-      <button type="button" className="block w-full text-left" onClick={() => void open()}>
+      <button type="button" className="block w-full text-left" onClick={() => void openFinding(finding)}>
         <span className={`font-semibold ${colour}`}>
           {letter !== undefined && `${letter} · `}
           {finding.accepted ? 'accepted' : finding.severity}
@@ -148,6 +188,8 @@ export function FindingCard({
         <span>{withAreaNames(finding.message, areas)}</span>
       </button>
       <Cost finding={finding} />
+      <Because finding={finding} />
+      <Beneath finding={finding} />
       {mend && !finding.accepted && finding.repairs.length > 0 && <Repairs finding={finding} />}
       {(mend || finding.accepted || finding.returned) && <Acceptance finding={finding} />}
     </article>

@@ -30,10 +30,18 @@ export function changeWords(c: ChangeSummary): string {
 }
 
 /** Who leads now, and who runs under another id: sentences of their own. */
-function besides({ elections = [], routerIds = [] }: ChangeSummary): string[] {
+function besides({ elections = [], routerIds = [], wentWith = [] }: ChangeSummary): string[] {
   const [first, ...others] = elections;
   const [id, ...ids] = routerIds;
   return [
+    ...(wentWith.length > 0
+      ? [
+          `With it went what followed: ${someOf(
+            wentWith.map((m) => m.replace(/\.$/, '')),
+            2,
+          )}.`,
+        ]
+      : []),
     ...(first
       ? [
           `${first.name} is led by ${first.after} (before: ${first.before})${others.length > 0 ? `; ${count(others.length, 'more segment')} elected anew` : ''}.`,

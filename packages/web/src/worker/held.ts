@@ -1,7 +1,7 @@
 import { applyEdits, type Edit } from '@gentle-compass/core/design/edit';
 import type { SourceDocument } from '@gentle-compass/core/documents/documents';
 import { designOf, hasFamily, type Family } from '@gentle-compass/core/design/family';
-import { checkFamilies, type CheckResult } from '@gentle-compass/core/findings/catalogue';
+import { checkFamilies, withCauses, type CheckResult } from '@gentle-compass/core/findings/catalogue';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import { designFrom, type ReadResult } from '@gentle-compass/core/formats/read-set';
 import { predict, type Prediction } from '@gentle-compass/core/predict';
@@ -41,6 +41,10 @@ export class Held {
   /** The same before expectations were tried in failures: what states are compared by, of which most were never tried so. */
   quick: readonly Finding[] = [];
   expectations: readonly ExpectationResult[] = [];
+  /** What explains what, as it was found last for each: taken over while both are there, until it is found anew. */
+  private readonly causes = new Map<string, string>();
+  /** The state for which that was found. */
+  explained: Prediction | undefined;
   /** The state whose expectations were tried in every failure. */
   judged: Prediction | undefined;
   /** Milliseconds that reading and predicting took last. */
@@ -188,8 +192,27 @@ export class Held {
     this.checked = this.now;
     const known = this.tried?.now === this.now ? this.tried.check : undefined;
     const { findings, expectations } = known ?? this.quickCheck(this.now, this.documents);
-    this.findings = this.quick = findings;
+    this.findings = this.quick = this.withKnownCauses(findings);
     this.expectations = expectations;
+  }
+
+  /** Findings with what explained them before, where that is still there. */
+  withKnownCauses(findings: readonly Finding[]): readonly Finding[] {
+    const there = new Set(findings.map((f) => f.id));
+    const known = findings.flatMap(({ id }): [string, string][] => {
+      const cause = this.causes.get(id);
+      return cause !== undefined && there.has(cause) ? [[id, cause]] : [];
+    });
+    return known.length === 0 ? findings : withCauses(findings, new Map(known));
+  }
+
+  /** What explains the findings of the present state. */
+  explain(causes: ReadonlyMap<string, string>): void {
+    for (const { id } of this.findings) this.causes.delete(id);
+    for (const [id, cause] of causes) this.causes.set(id, cause);
+    this.explained = this.now;
+    this.findings = withCauses(this.findings, causes);
+    this.quick = withCauses(this.quick, causes);
   }
 
   /** A finding of the present state. */

@@ -11,6 +11,9 @@ export function missing(from: readonly Finding[], other: readonly Finding[]): Fi
 
 /** What lies between two states, in numbers. */
 export function summaryOf(d: Comparison, before: readonly Finding[], after: readonly Finding[]): ChangeSummary {
+  const gone = missing(before, after);
+  const goneIds = new Set(gone.map((f) => f.id));
+  const wentWith = gone.filter((f) => f['caused-by'] !== null && goneIds.has(f['caused-by'])).map((f) => f.message);
   const full = (s: string): boolean => s === 'full' || s === '2-way';
   return {
     neighborsGained: d.neighbors.filter((n) => full(n.after) && !full(n.before)).length,
@@ -19,9 +22,10 @@ export function summaryOf(d: Comparison, before: readonly Finding[], after: read
     lost: d.lost,
     changed: d.changed,
     routers: d.routers.filter((r) => r.gone || r.routes.length > 0).length,
-    findingsGone: missing(before, after).length,
+    findingsGone: gone.length,
     findingsNew: missing(after, before).length,
     elections: electionViews(d),
     routerIds: d.routerIds,
+    wentWith,
   };
 }

@@ -1,5 +1,5 @@
 import type { Expectation } from '@gentle-compass/core/design/settings';
-import { checkFamilies, consequenceOf, mendingAll } from '@gentle-compass/core/findings/catalogue';
+import { causing, checkFamilies, consequenceOf, mendingAll } from '@gentle-compass/core/findings/catalogue';
 import type { Consequence } from '@gentle-compass/core/findings/finding';
 import type { Prediction } from '@gentle-compass/core/predict';
 import { concerns, judging, type ExpectationResult } from '@gentle-compass/core/reach/expectations';
@@ -35,8 +35,23 @@ export class CheckingDesk {
     const judged = await held.sliced(judgingBoth(both, expectations));
     if (!judged) return null;
     held.judged = now;
-    held.findings = checkFamilies(both, documents, { withConsequences: false, judged }).findings;
+    held.findings = held.withKnownCauses(checkFamilies(both, documents, { withConsequences: false, judged }).findings);
     held.expectations = judged;
+    return this.showing.patch();
+  }
+
+  /**
+   * Finds out which finding follows from which, in slices; what that changes in the view, as text. `null` where nothing is new, or
+   * a newer design came meanwhile.
+   */
+  async explainedText(): Promise<string | null> {
+    const { held } = this;
+    held.check();
+    const { now, documents } = held;
+    if (held.explained === now) return null;
+    const causes = await held.sliced(causing(held.bothOf(now), documents, held.findings));
+    if (!causes || held.now !== now) return null;
+    held.explain(causes);
     return this.showing.patch();
   }
 
