@@ -114,7 +114,7 @@ test('two faults that each break the same thing: it follows from one of them, an
     .router('a', '10.96.0.1', 1)
     .router('b', '10.96.0.2', 1)
     .router('core', '10.96.0.3', 0)
-    .cable('a', 'core', '10.98.0.0/31', 0)
+    .cable('a', 'core', '10.98.0.0', 0)
     .port('a', 'one', '10.97.0.0/31', 1, { ...p2p, 'hello-interval': 5, 'dead-interval': 40 })
     .port('b', 'one', '10.97.0.1/31', 1, p2p)
     .port('a', 'two', '10.97.0.2/31', 1, { ...p2p, mtu: 1400 })

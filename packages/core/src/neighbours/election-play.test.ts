@@ -11,7 +11,7 @@ const lan = (priorities: readonly number[], more: Record<string, unknown> = {}):
   priorities
     .reduce((c, _, i) => c.router(name(i), `10.96.0.${i + 1}`, 0), campus())
     .router('far', '10.96.0.99', 0)
-    .cable('r1', 'far', '10.98.0.0/31', 0)
+    .cable('r1', 'far', '10.98.0.0', 0)
     .lan(
       'reef',
       '10.97.1.0/24',

@@ -1,6 +1,9 @@
 import type { Interface, OspfInstance, OspfInterface, Router } from '../../design/design';
-import { formatAddress, formatPrefix, networkOf } from '../../prefix/address';
+import { address6, formatAddress, formatPrefix, networkOf } from '../../prefix/address';
+import { Draft as Drafting, listIn, member } from '../../design/draft';
 import type { DocumentValue, Edit } from '../../design/edit';
+import type { SourceDocument } from '../../documents/documents';
+import { statementWords } from '../../evidence/policy-words';
 import type { DocumentPath } from '../../design/design';
 import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
@@ -56,7 +59,29 @@ function interfaceSettings(i: Interface, s: OspfInterface | undefined, area: str
   ];
 }
 
-function processSettings(o: OspfInstance): Setting[] {
+/** What a policy does, by what it says and not by the names that it and its prefix sets go by. */
+function policyContent(router: Router, name: string, depth = 0): string {
+  const { definitions, sets } = router.policies;
+  const policy = definitions.get(name);
+  if (!policy || depth > 8) return `${name} (not there)`;
+  return policy.statements
+    .map((s) => {
+      const set = s.matchSet && sets.get(s.matchSet.name);
+      const lines = [
+        ...(set?.lines ?? []).map((l) => `${formatPrefix(l.prefix)} ${l.from}-${l.to}`),
+        ...(set?.lines6 ?? []).map((l) => `${formatPrefix({ bits: address6(l.prefix.bits), length: l.prefix.length })} ${l.from}-${l.to}`),
+      ].sort();
+      const words = statementWords({
+        ...s,
+        callPolicy: s.callPolicy === undefined ? undefined : `(${policyContent(router, s.callPolicy, depth + 1)})`,
+        ...(s.matchSet && { matchSet: { ...s.matchSet, name: `{${lines.join(', ')}}` } }),
+      });
+      return words;
+    })
+    .join('; ');
+}
+
+function processSettings(o: OspfInstance, content: (policy: string) => string): Setting[] {
   const of = (what: string, value: string | number | boolean, leaf: readonly string[], at = o.at, raw: DocumentValue = value): Setting => ({
     what,
     value: String(value),
@@ -81,14 +106,16 @@ function processSettings(o: OspfInstance): Setting[] {
     of('border model', o.borderModel, ['gentle-compass:border-model']),
     list(
       'redistribution',
-      o.redistribution.map((r) => `${r.source} metric ${r.metric} ${r.metricType} tag ${r.tag} policy ${r.policies.join(', ') || 'none'}`),
+      o.redistribution.map(
+        (r) => `${r.source} metric ${r.metric} ${r.metricType} tag ${r.tag} policy ${r.policies.map(content).join(', ') || 'none'}`,
+      ),
     ),
     list('default route', o.defaultRoute ? [`${o.defaultRoute.announce} metric ${o.defaultRoute.metric} ${o.defaultRoute.metricType}`] : []),
     list(
       'external ranges',
       o.externalRanges.map((r) => `${formatPrefix(r.prefix)}${r.advertise ? '' : ' hidden'}`),
     ),
-    list('policy into the own table', o.ribPolicy),
+    list('policy into the own table', o.ribPolicy.map(content)),
     list(
       'areas',
       o.areas.map((a) => formatAddress(a.id)),
@@ -103,8 +130,8 @@ function processSettings(o: OspfInstance): Setting[] {
           `${area}: ranges`,
           a.ranges.map((r) => `${formatPrefix(r.prefix)}${r.advertise ? '' : ' hidden'}${r.cost === undefined ? '' : ` cost ${r.cost}`}`),
         ),
-        list(`${area}: summaries let in`, a.summaryIn),
-        list(`${area}: summaries let out`, a.summaryOut),
+        list(`${area}: summaries let in`, a.summaryIn.map(content)),
+        list(`${area}: summaries let out`, a.summaryOut.map(content)),
       ];
     }),
   ];
@@ -114,7 +141,7 @@ function processSettings(o: OspfInstance): Setting[] {
 function settingsOf(c: CheckContext, router: Router, index: number, labels: ReadonlyMap<number, string>): Map<string, Setting> {
   const out = new Map<string, Setting>();
   const add = (s: Setting): unknown => out.set(s.what, s);
-  for (const o of c.processesOf(router)) processSettings(o).forEach(add);
+  for (const o of c.processesOf(router)) processSettings(o, (name) => policyContent(router, name)).forEach(add);
   router.interfaces.forEach((i, n) => {
     const label = labels.get(n);
     if (label === undefined) return;
@@ -146,50 +173,144 @@ const usual = (values: readonly string[]): string => {
   return [...count].sort((a, b) => b[1] - a[1])[0]?.[0] ?? '';
 };
 
+/** One setting of a group of routers meant to be alike, laid side by side. */
+export interface AlikeRow {
+  readonly what: string;
+  /** In the order of the routers; `missing` where one has nothing of the kind. */
+  readonly values: readonly string[];
+  /** Places of the routers that differ from what most have. */
+  readonly odd: readonly number[];
+  /** By the place of a router that differs: the edit that gives it what the others have. */
+  readonly repairs: readonly { readonly at: number; readonly title: string; readonly edits: readonly Edit[] }[];
+  readonly places: readonly Draft['where'][number][];
+}
+
+/**
+ * Routers side by side in everything but their identity, setting by setting; what only one has is told once, by its area.
+ *
+ * @param names  host names; those that are not there are left out
+ */
+export function alikeRows(c: CheckContext, names: readonly string[]): { readonly routers: readonly string[]; readonly rows: readonly AlikeRow[] } {
+  const { routers } = c.prediction.design;
+  const members = names.flatMap((name) => {
+    const index = routers.findIndex((r) => r.name === name);
+    const router = routers[index];
+    return router ? [{ router, index }] : [];
+  });
+  const nameCount = new Map<string, number>();
+  for (const m of members) for (const i of m.router.interfaces) nameCount.set(i.name, (nameCount.get(i.name) ?? 0) + 1);
+  const shared = new Set([...nameCount].filter(([, n]) => n > 1).map(([name]) => name));
+  const group = new Set(names);
+  const tables = members.map((m) => settingsOf(c, m.router, m.index, labelsOf(c, m.router, m.index, shared, group)));
+  const whats = [...new Set(tables.flatMap((t) => [...t.keys()]))];
+  const rows = whats.flatMap((what): AlikeRow[] => {
+    const held = tables.map((t) => t.get(what));
+    if (held.some((h) => !h) && !what.endsWith(': area')) return [];
+    const values = held.map((h) => h?.value ?? 'missing');
+    const common = usual(values);
+    const model = held.find((h) => h?.value === common);
+    const odd = values.flatMap((v, n) => (v === common ? [] : [n]));
+    const repairs = odd.flatMap((n): AlikeRow['repairs'] => {
+      const [own, m] = [held[n], members[n]];
+      if (!own || !m || !model || own.leaf.length === 0 || own.at.length === 0 || model.raw === null) return [];
+      return [{ at: n, title: `Set ${what} of ${m.router.name} to ${common}`, edits: [c.edit(m.router, own.at, own.leaf, model.raw)] }];
+    });
+    const places = members.map(({ router }, n) => {
+      const own = held[n];
+      return c.place(router, own?.at ?? [], own?.leaf.join('/') || undefined, own?.iface === undefined ? {} : { interface: own.iface });
+    });
+    return [{ what, values, odd, repairs, places }];
+  });
+  return { routers: members.map((m) => m.router.name), rows };
+}
+
 /** Routers that were chosen as alike, and differ in more than their identity. */
 export const alikeDiffers: Check = {
   rule: 'alike-differs',
   about: 'Routers that are meant to be alike differ in more than name, addresses and router id.',
   run: (c) =>
     c.prediction.design.settings.alike.flatMap((g): Draft[] => {
-      const { routers } = c.prediction.design;
-      const members = g.routers.flatMap((name) => {
-        const index = routers.findIndex((r) => r.name === name);
-        const router = routers[index];
-        return router ? [{ router, index }] : [];
-      });
-      const nameCount = new Map<string, number>();
-      for (const m of members) for (const i of m.router.interfaces) nameCount.set(i.name, (nameCount.get(i.name) ?? 0) + 1);
-      const shared = new Set([...nameCount].filter(([, n]) => n > 1).map(([name]) => name));
-      const names = new Set(g.routers);
-      const tables = members.map((m) => settingsOf(c, m.router, m.index, labelsOf(c, m.router, m.index, shared, names)));
-      const whats = [...new Set(tables.flatMap((t) => [...t.keys()]))];
-      return whats.flatMap((what): Draft[] => {
-        const held = tables.map((t) => t.get(what));
-        // An interface that only one router has is told once, by its area, not by each of its settings.
-        if (held.some((h) => !h) && !what.endsWith(': area')) return [];
-        const values = held.map((h) => h?.value ?? 'missing');
-        const common = usual(values);
-        const model = held.find((h) => h?.value === common);
-        return members.flatMap((m, n): Draft[] => {
-          const own = held[n];
-          if (values[n] === common) return [];
-          const edits: Edit[] =
-            own && model && own.leaf.length > 0 && own.at.length > 0 && model.raw !== null ? [c.edit(m.router, own.at, own.leaf, model.raw)] : [];
-          const others = members.filter((_, k) => values[k] === common).map((x) => x.router.name);
-          return [
-            {
-              rule: 'alike-differs',
-              severity: 'warning',
-              topic: what,
-              where: [c.place(m.router, own?.at ?? [], own?.leaf.join('/') || undefined, own?.iface === undefined ? {} : { interface: own.iface })],
-              message: `${m.router.name} is meant to be like ${others.slice(0, 3).join(', ')} (“${g.name}”) and differs in ${what}: ${values[n] ?? ''} against ${common}.`,
-              evidence: members.map((x, k) => ({ router: x.router.name, what, value: values[k] ?? '', origin: 'computed' as const })),
-              repairs: edits.length > 0 ? [{ title: `Set ${what} of ${m.router.name} to ${common}`, router: m.router.name, edits }] : [],
-              rfc: 'RFC 2328 appendix C',
-            },
-          ];
-        });
-      });
+      const { routers, rows } = alikeRows(c, g.routers);
+      return rows.flatMap(({ what, values, odd, repairs, places }) =>
+        odd.map((n): Draft => {
+          const others = routers.filter((_, k) => !odd.includes(k));
+          const common = values.find((_, k) => !odd.includes(k)) ?? '';
+          const name = routers[n] ?? '';
+          return {
+            rule: 'alike-differs',
+            severity: 'warning',
+            topic: what,
+            where: places.slice(n, n + 1),
+            message: `${name} is meant to be like ${others.slice(0, 3).join(', ')} (“${g.name}”) and differs in ${what}: ${values[n] ?? ''} against ${common}.`,
+            evidence: routers.map((router, k) => ({ router, what, value: values[k] ?? '', origin: 'computed' as const })),
+            repairs: repairs.filter((r) => r.at === n).map(({ title, edits }) => ({ title, router: name, edits })),
+            rfc: 'RFC 2328 appendix C',
+          };
+        }),
+      );
     }),
 };
+
+/** Routers that look as if they were meant to be alike. */
+export interface AlikeProposal {
+  readonly routers: readonly string[];
+  /** Why they are proposed, in words. */
+  readonly why: string;
+}
+
+/**
+ * Groups of routers that are alike in role and place and that nobody named yet: the same areas, border or not, towards the
+ * outside or not, and a LAN or neighbours in common.
+ */
+export function alikeProposals(c: CheckContext): AlikeProposal[] {
+  const { prediction: p } = c;
+  const named = p.design.settings.alike.map((g) => new Set(g.routers));
+  const by = new Map<string, { readonly router: string; readonly index: number; readonly words: string }[]>();
+  for (const s of p.adjacencies.speakers) {
+    const areas = p.routing.areasOf(s).map(formatAddress);
+    const border = p.routing.isBorderRouter(s);
+    const boundary = p.routing.isBoundaryRouter(s);
+    const role = border ? 'border routers' : boundary ? 'boundary routers' : 'routers';
+    const words = `${role} of area ${areas.join(' and ')}`;
+    const key = `${words} ${boundary}`;
+    const list = by.get(key);
+    const one = { router: s.router.name, index: s.routerIndex, words };
+    if (list) list.push(one);
+    else by.set(key, [one]);
+  }
+  const out: AlikeProposal[] = [];
+  for (const list of by.values()) {
+    const left = [...list];
+    while (left.length > 1) {
+      const first = left.shift();
+      if (!first) break;
+      const around = surroundings(c, first.index);
+      const others = left.filter((x) => [...surroundings(c, x.index)].some((w) => around.has(w)));
+      // More than a handful is a layer of the campus, not a pair that stands in for one another.
+      for (const o of others) left.splice(left.indexOf(o), 1);
+      if (others.length === 0 || others.length > 3) continue;
+      const routers = [first.router, ...others.map((o) => o.router)];
+      const common = [...around].filter((w) => others.every((o) => surroundings(c, o.index).has(w)));
+      if (common.length === 0 || named.some((g) => routers.every((r) => g.has(r)))) continue;
+      out.push({ routers, why: `${routers.length === 2 ? 'both' : 'all'} ${first.words}, ${common.slice(0, 2).join(' and ')} in common` });
+    }
+  }
+  return out;
+}
+
+/** LANs that a router stands on, and routers that it has a cable to. */
+function surroundings(c: CheckContext, router: number): ReadonlySet<string> {
+  const ifaces = c.prediction.design.routers[router]?.interfaces ?? [];
+  return new Set(ifaces.flatMap((_, n) => facing(c, router, n)));
+}
+
+/** Edits that write a group of routers meant to be alike into the settings of the design. */
+export function alikeGroupEdits(documents: readonly SourceDocument[], name: string, routers: readonly string[]): Edit[] {
+  const draft = new Drafting(documents);
+  const list = listIn(draft.settings(), 'alike');
+  const at = list.findIndex((g) => member(g, 'name') === name);
+  const entry = { name, router: [...routers] };
+  if (at >= 0) list[at] = entry;
+  else list.push(entry);
+  return draft.edits();
+}

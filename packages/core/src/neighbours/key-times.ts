@@ -1,0 +1,219 @@
+import { authenticationAccepts, authenticationWords, sendingKey } from '../adjacency/hello-match';
+import type { Pairing } from '../adjacency/settle';
+import type { Authentication, AuthenticationKey } from '../design/design';
+import { container, Draft, listIn, member, setMember, type Json } from '../design/draft';
+import type { Edit } from '../design/edit';
+import { keysInUse } from '../design/key-lifetimes';
+import type { SourceDocument } from '../documents/documents';
+import { sameSecret } from '../documents/key-digest';
+
+/** A stretch of time in which the keys of both ends stay what they are; ms since 1970, `undefined`: without end. */
+export interface KeySpan {
+  readonly from: number | undefined;
+  readonly until: number | undefined;
+  /** What each side sends with, in words, never the key. */
+  readonly a: string;
+  readonly b: string;
+  /** Whether each takes what the other sends. */
+  readonly aTakes: boolean;
+  readonly bTakes: boolean;
+}
+
+/** One key of a chain on the time axis, without the key itself. */
+export interface KeyLine {
+  readonly side: 'a' | 'b';
+  readonly id: number;
+  readonly algorithm: string;
+  readonly send: AuthenticationKey['send'];
+  readonly accept: AuthenticationKey['accept'];
+  /** Ids of keys of the other side that are the same: id, algorithm and secret. */
+  readonly sameAs: readonly number[];
+  /** Ids of keys of the other side with the same id and another secret or algorithm. */
+  readonly unlike: readonly string[];
+}
+
+/** How a pair proves itself to each other over time. */
+export interface KeyTimes {
+  readonly lines: readonly KeyLine[];
+  readonly spans: readonly KeySpan[];
+  /** The first moment from now on at which the two part; `undefined`: they do not, or are apart already. */
+  readonly partsAt: number | undefined;
+  /** Whether they take each other's packets now. */
+  readonly together: boolean;
+}
+
+/** An authentication as it is at a moment. */
+const at = (a: Authentication, now: number): Authentication =>
+  a.keys.some((k) => [k.send, k.accept].some((l) => l.from !== undefined || l.until !== undefined)) ? { ...a, inUse: keysInUse(a.keys, now) } : a;
+
+const both = (a: Authentication, b: Authentication): { aTakes: boolean; bTakes: boolean } => ({
+  aTakes: authenticationAccepts(a, b),
+  bTakes: authenticationAccepts(b, a),
+});
+
+const lineOf = (side: 'a' | 'b', key: AuthenticationKey, others: readonly AuthenticationKey[]): KeyLine => ({
+  side,
+  id: key.id,
+  algorithm: key.algorithm,
+  send: key.send,
+  accept: key.accept,
+  sameAs: others.flatMap((o) => (o.id === key.id && o.algorithm === key.algorithm && sameSecret(o.secret, key.secret) ? [o.id] : [])),
+  unlike: others.flatMap((o) =>
+    o.id !== key.id
+      ? []
+      : [...(o.algorithm === key.algorithm ? [] : [`${o.algorithm} there`]), ...(sameSecret(o.secret, key.secret) ? [] : ['another key'])],
+  ),
+});
+
+/** When the two ends of a pair take each other's packets, from the lifetimes of their keys (RFC 2328 D.3, RFC 8177 §2). @param now  ms since 1970 */
+export function keyTimes(a: Authentication, b: Authentication, now: number): KeyTimes {
+  const turns = [
+    ...new Set([...a.keys, ...b.keys].flatMap((k) => [k.send.from, k.send.until, k.accept.from, k.accept.until].flatMap((t) => t ?? []))),
+  ].sort((x, y) => x - y);
+  const spans = [undefined, ...turns].map((from, n): KeySpan => {
+    const until = turns[n];
+    // Inside of the stretch: at its beginning, or just before the first turn.
+    const moment = from ?? (until === undefined ? now : until - 1);
+    const [x, y] = [at(a, moment), at(b, moment)];
+    return { from, until, a: authenticationWords(x), b: authenticationWords(y), ...both(x, y) };
+  });
+  const holds = (s: KeySpan): boolean => s.aTakes && s.bTakes;
+  const current = spans.find((s) => (s.from ?? -Infinity) <= now && now < (s.until ?? Infinity));
+  const together = current !== undefined && holds(current);
+  return {
+    lines: [...a.keys.map((k) => lineOf('a', k, b.keys)), ...b.keys.map((k) => lineOf('b', k, a.keys))],
+    spans: spans.filter((s, n) => n === 0 || !sameSpan(s, spans[n - 1])).map((s, n, all) => ({ ...s, until: all[n + 1]?.from })),
+    partsAt: together ? spans.find((s) => (s.from ?? -Infinity) > now && !holds(s))?.from : undefined,
+    together,
+  };
+}
+
+const sameSpan = (x: KeySpan, y: KeySpan | undefined): boolean =>
+  y !== undefined && x.a === y.a && x.b === y.b && x.aTakes === y.aTakes && x.bTakes === y.bTakes;
+
+/** One step of a change of key: what is done, and whether the pair lives through it. */
+export interface KeyStep {
+  readonly words: string;
+  /** Whether both take each other's packets from this step on until the next. */
+  readonly holds: boolean;
+  /** How long the next step may wait, in seconds, before the pair is lost; `undefined`: as long as one likes. */
+  readonly withinS: number | undefined;
+}
+
+/** A change of key on a live pair, step by step. */
+export interface KeyChange {
+  readonly steps: readonly KeyStep[];
+  /** Whether the pair lives through all of it whatever time the steps take. */
+  readonly safe: boolean;
+}
+
+/** What is to become of the key. Times in ms since 1970. */
+export interface NewKey {
+  readonly id: number;
+  readonly algorithm: string;
+  readonly secret: string;
+  /** From when on it is sent. */
+  readonly from: number;
+  /** How far the clocks of the two may be apart, in ms. */
+  readonly apart: number;
+}
+
+/** With lifetimes: the new key is taken at once and sent from a moment on; the old one is sent until then, and taken for as long as clocks differ after it. */
+export function withNewKey(a: Authentication, next: NewKey): Authentication {
+  const old = a.keys.map((k): AuthenticationKey => ({
+    ...k,
+    send: { ...k.send, until: Math.min(k.send.until ?? Infinity, next.from) },
+    accept: { ...k.accept, until: Math.max(next.from + next.apart, Math.min(k.accept.until ?? Infinity, next.from + next.apart)) },
+  }));
+  const made: AuthenticationKey = { id: next.id, algorithm: next.algorithm, secret: next.secret, send: { from: next.from }, accept: {} };
+  return { ...a, required: true, keys: [...old, made] };
+}
+
+/** Only the new key is left. */
+const onlyNew = (a: Authentication, id: number): Authentication => ({
+  ...a,
+  keys: a.keys.filter((k) => k.id === id).map((k) => ({ ...k, send: {} })),
+});
+
+/**
+ * Rehearses a change of key on a live pair: first on one end, then on the other, the clock passing the moment, then the old key
+ * goes. Every state between is tried, with clocks that differ, by the rules by which packets are taken.
+ *
+ * @param plain  without lifetimes: the key of one end is replaced, then that of the other
+ */
+export function rehearseKey(pair: Pairing, names: readonly [string, string], next: NewKey, now: number, plain = false): KeyChange {
+  const [p, q] = [pair.a.port, pair.a.peer];
+  const [a, b] = [p.settings.authentication, q.settings.authentication];
+  // What is lost in this time at worst: the last hello came just before, the next one comes a hello after.
+  const within = Math.min(p.settings.dead, q.settings.dead) - Math.max(p.settings.hello, q.settings.hello);
+  const lives = (x: Authentication, y: Authentication, moments: readonly number[]): boolean =>
+    moments.every((m) =>
+      [-next.apart, 0, next.apart].every((skew) => {
+        const s = both(at(x, m), at(y, m + skew));
+        return s.aTakes && s.bTakes;
+      }),
+    );
+  const step = (words: string, holds: boolean): KeyStep => ({ words, holds, withinS: holds ? undefined : within });
+  const { id } = next;
+  if (plain) {
+    const made = (x: Authentication): Authentication => ({
+      ...x,
+      required: true,
+      keys: [{ id, algorithm: next.algorithm, secret: next.secret, send: {}, accept: {} }],
+    });
+    const steps = [step(`${names[0]} gets the new key`, lives(made(a), b, [now])), step(`${names[1]} gets it too`, lives(made(a), made(b), [now]))];
+    return { steps, safe: steps.every((s) => s.holds) };
+  }
+  const [na, nb] = [withNewKey(a, next), withNewKey(b, next)];
+  const before = [now, (now + next.from) / 2, next.from - 2 * next.apart - 1].filter((m) => m >= now && m < next.from);
+  const after = [next.from + next.apart, next.from + 2 * next.apart + 1, next.from + 86_400_000];
+  const gone = [next.from + 86_400_000];
+  const steps = [
+    step(`${names[0]} gets key ${id}: taken at once, sent from the moment on`, lives(na, b, before)),
+    step(`${names[1]} gets the same`, lives(na, nb, before)),
+    step('The moment passes on both clocks, in either order', lives(na, nb, [next.from - next.apart, next.from, ...after])),
+    step(`The old key goes from ${names[0]}`, lives(onlyNew(na, id), nb, gone)),
+    step(`The old key goes from ${names[1]}`, lives(onlyNew(na, id), onlyNew(nb, id), gone)),
+  ];
+  return { steps, safe: steps.every((s) => s.holds) };
+}
+
+/** A free id for a new key on both ends. */
+export const freeKeyId = (a: Authentication, b: Authentication): number =>
+  1 + Math.max(0, ...[...a.keys, ...b.keys].map((k) => k.id), sendingKey(a)?.id ?? 0);
+
+const dateOf = (ms: number): string => new Date(ms).toISOString();
+
+/**
+ * The edit by which one end of a pair gets a new key beside its old ones, in the chain that it uses (RFC 8177); empty where it
+ * uses none, or writes its chain in another way.
+ *
+ * @param router  host name
+ */
+export function newKeyEdits(documents: readonly SourceDocument[], router: string, chain: string, next: NewKey): Edit[] {
+  const draft = new Draft(documents);
+  const { tree } = draft.router(router);
+  const chains = listIn(container(tree, 'ietf-key-chain:key-chains'), 'key-chain');
+  const entry = chains.find((c) => member(c, 'name') === chain);
+  if (!entry) return [];
+  const keys = listIn(entry, 'key');
+  for (const k of keys) {
+    const life = container(k, 'lifetime');
+    const was = member(life, 'send-accept-lifetime');
+    const lifetime = (name: string, end: number): void => {
+      const old = member(life, name) ?? was;
+      const start = typeof old === 'object' && old !== null ? member(old as Json, 'start-date-time') : undefined;
+      setMember(life, name, { 'start-date-time': typeof start === 'string' ? start : '1970-01-01T00:00:00Z', 'end-date-time': dateOf(end) });
+    };
+    lifetime('send-lifetime', next.from);
+    lifetime('accept-lifetime', next.from + next.apart);
+    setMember(life, 'send-accept-lifetime', undefined);
+  }
+  keys.push({
+    'key-id': next.id,
+    'crypto-algorithm': next.algorithm,
+    'key-string': { keystring: next.secret },
+    lifetime: { 'send-lifetime': { 'start-date-time': dateOf(next.from), 'no-end-time': [null] }, 'accept-lifetime': { always: [null] } },
+  });
+  return draft.edits();
+}
