@@ -5,6 +5,7 @@ import { campus } from '../testing/campus';
 import { keyTimes, newKeyEdits, rehearseKey } from './key-times';
 
 const day = (n: number): string => `2026-03-${String(n).padStart(2, '0')}T00:00:00Z`;
+const iso = (at: number): string => new Date(at).toISOString();
 const ms = (n: number): number => Date.parse(day(n));
 const key = (id: number, secret: string, lifetime: Record<string, unknown> = {}) => ({
   'key-id': id,
@@ -79,12 +80,12 @@ test('the edits of a rehearsed change, made one after the other, keep the pair f
   const documents = c.documents();
   const state = (docs: typeof documents, moment: number): string | undefined =>
     predict(designFrom(docs, { named: moment }).design).adjacencies.pairs[0]?.a.state;
-  const one = applyEdits(documents, newKeyEdits(documents, 'auk', 'tide', next));
-  const two = applyEdits(one, newKeyEdits(one, 'crake', 'tide', next));
+  const one = applyEdits(documents, newKeyEdits(documents, 'auk', 'tide', next, iso));
+  const two = applyEdits(one, newKeyEdits(one, 'crake', 'tide', next, iso));
   expect(designFrom(two).problems).toEqual([]);
   expect([state(documents, ms(3)), state(one, ms(3)), state(two, ms(3))]).toEqual(['full', 'full', 'full']);
   expect([state(two, ms(10) - 1), state(two, ms(10)), state(two, ms(10) + 120_000), state(two, ms(25))]).toEqual(['full', 'full', 'full', 'full']);
   // Half done at the moment, the two part.
   expect(state(one, ms(10) + 120_000)).not.toBe('full');
-  expect(newKeyEdits(documents, 'auk', 'another chain', next)).toEqual([]);
+  expect(newKeyEdits(documents, 'auk', 'another chain', next, iso)).toEqual([]);
 });

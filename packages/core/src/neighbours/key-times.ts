@@ -182,15 +182,20 @@ export function rehearseKey(pair: Pairing, names: readonly [string, string], nex
 export const freeKeyId = (a: Authentication, b: Authentication): number =>
   1 + Math.max(0, ...[...a.keys, ...b.keys].map((k) => k.id), sendingKey(a)?.id ?? 0);
 
-const dateOf = (ms: number): string => new Date(ms).toISOString();
-
 /**
  * The edit by which one end of a pair gets a new key beside its old ones, in the chain that it uses (RFC 8177); empty where it
  * uses none, or writes its chain in another way.
  *
  * @param router  host name
+ * @param dateOf  writes a moment as the documents do (RFC 6991 date-and-time)
  */
-export function newKeyEdits(documents: readonly SourceDocument[], router: string, chain: string, next: NewKey): Edit[] {
+export function newKeyEdits(
+  documents: readonly SourceDocument[],
+  router: string,
+  chain: string,
+  next: NewKey,
+  dateOf: (ms: number) => string,
+): Edit[] {
   const draft = new Draft(documents);
   const { tree } = draft.router(router);
   const chains = listIn(container(tree, 'ietf-key-chain:key-chains'), 'key-chain');
