@@ -5,6 +5,14 @@ import { sheetNames, type SheetName } from '@gentle-compass/core/sheets/sheet-na
 export const stages = ['layout', 'neighbours', 'areas', 'summaries', 'routes', 'failures', 'changes'] as const;
 export type Stage = (typeof stages)[number];
 
+/** Views of the neighbours stage. */
+export const meetings = ['pairs', 'leading', 'part', 'keys', 'alike', 'costs'] as const;
+export type Meeting = (typeof meetings)[number];
+
+/** What of an opened pair is looked at: its values, or how it comes up. */
+export const faces = ['values', 'up'] as const;
+export type Face = (typeof faces)[number];
+
 /** Views of the areas stage. */
 export const areaShows = ['glance', 'types', 'databases', 'reach', 'outside', 'filters'] as const;
 export type AreaShow = (typeof areaShows)[number];
@@ -29,6 +37,9 @@ export interface Address {
   readonly router: string | undefined;
   readonly segment: number | undefined;
   readonly pair: string | undefined;
+  /** What of the neighbours is looked at, and what of an opened pair. */
+  readonly meet: Meeting;
+  readonly face: Face;
   /** The chosen line of a table, as it is written: `10.96.64.0/18`. */
   readonly prefix: string | undefined;
   readonly fail: readonly string[];
@@ -72,6 +83,8 @@ export function parseAddress(query: string): Address {
     router: q.get('router') ?? undefined,
     segment: number('segment'),
     pair: q.get('pair') ?? undefined,
+    meet: meetings.find((m) => m === q.get('meet')) ?? 'pairs',
+    face: faces.find((f) => f === q.get('face')) ?? 'values',
     prefix: prefixText(q.get('prefix')),
     fail: q.getAll('fail'),
     tell: tellings.find((t) => t === q.get('tell')) ?? 'lost',
@@ -97,6 +110,8 @@ export function formatAddress(a: Address): string {
   if (a.router !== undefined) q.set('router', a.router);
   if (a.segment !== undefined) q.set('segment', String(a.segment));
   if (a.pair !== undefined) q.set('pair', a.pair);
+  if (a.meet !== 'pairs') q.set('meet', a.meet);
+  if (a.face !== 'values') q.set('face', a.face);
   if (a.prefix !== undefined) q.set('prefix', a.prefix);
   if (a.table !== undefined) q.set('table', a.table);
   if (a.area !== undefined) q.set('area', String(a.area));

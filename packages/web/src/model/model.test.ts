@@ -2,7 +2,7 @@ import { sheetNames } from '@gentle-compass/core/sheets/sheet-names';
 import fc from 'fast-check';
 import { rowHas, sortRows } from '../routes/route-table';
 import { changeWords, listWords, withAreaNames } from '../parts/words';
-import { areaShows, formatAddress, parseAddress, stages, summaryParts, routeLooks, tellings } from './address';
+import { areaShows, formatAddress, parseAddress, stages, summaryParts, routeLooks, tellings, faces, meetings } from './address';
 import type { RouteRow } from './view';
 
 test('an address is read back as it was written', () => {
@@ -13,6 +13,8 @@ test('an address is read back as it was written', () => {
     router: optional(fc.string()),
     segment: optional(fc.nat()),
     pair: optional(fc.string()),
+    meet: fc.constantFrom(...meetings),
+    face: fc.constantFrom(...faces),
     prefix: optional(fc.constantFrom('10.96.64.0/18', '0.0.0.0/0', '2001:db8::/48', '::/0')),
     fail: fc.array(fc.string(), { maxLength: 3 }),
     tell: fc.constantFrom(...tellings),
@@ -37,6 +39,8 @@ test('what an address bar may hold of nonsense leads to the first stage', () => 
     router: undefined,
     segment: undefined,
     pair: undefined,
+    meet: 'pairs',
+    face: 'values',
     prefix: undefined,
     fail: [],
     tell: 'lost',

@@ -74,6 +74,8 @@ export const useStore = create<State>(() => ({
   router: undefined,
   segment: undefined,
   pair: undefined,
+  meet: 'pairs',
+  face: 'values',
   prefix: undefined,
   fail: [],
   tell: 'lost',
