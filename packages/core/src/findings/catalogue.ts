@@ -181,10 +181,11 @@ export function pairOf({ where }: Pick<Finding, 'where'>): string | undefined {
 export function mendingAll(f: Draft, all: readonly Draft[]): readonly Edit[] | undefined {
   const own = f.severity === 'note' ? undefined : f.repairs[0]?.edits;
   const pair = own && pairOf(f);
-  if (!own || pair === undefined) return own;
+  // What moves an interface to another area moves the lines that others would change.
+  if (!own || pair === undefined || f.rule === 'area') return own;
   const out = [...own];
   for (const other of all)
-    if (other !== f && other.severity !== 'note' && other.family === f.family && pairOf(other) === pair)
+    if (other !== f && other.rule !== 'area' && other.severity !== 'note' && other.family === f.family && pairOf(other) === pair)
       for (const e of other.repairs[0]?.edits ?? []) if (!out.some((x) => x.file === e.file && x.at.join('/') === e.at.join('/'))) out.push(e);
   return out;
 }

@@ -173,6 +173,35 @@ test('where several things keep a pair apart, each of its findings costs what me
   expect(findingsOf(predict(designFrom(all).design), all, false).filter((f) => f.severity !== 'note')).toEqual([]);
 });
 
+test('a hello interval is mended with the dead interval that follows from it; an interface is moved to the other area with all that is written of it', () => {
+  const after = (c: Campus, title: RegExp): string[] => {
+    const read = c.read();
+    const all = findingsOf(predict(read.design), read.documents, false);
+    const repair = all.flatMap((f) => f.repairs).find((r) => title.test(r.title));
+    const documents = applyEdits(read.documents, repair?.edits ?? []);
+    const p = predict(designFrom(documents).design);
+    return p.adjacencies.pairs.map((x) => x.a.state);
+  };
+  const hello = pair({ ...p2p, 'hello-interval': 5, 'dead-interval': 40 }, p2p);
+  expect(after(hello, /^Set the hello interval of b to 5 s/)).toEqual(['full']);
+  expect(after(hello, /^Set the hello interval of a to 10 s/)).toEqual(['full']);
+  const area = campus()
+    .router('a', '10.96.0.1', 0)
+    .router('b', '10.96.0.2', 2)
+    .port('a', 'x', '10.96.1.1/30', 0, { ...p2p, cost: 77 })
+    .port('b', 'x', '10.96.1.2/30', 2, p2p);
+  expect(after(area, /^Move x of a into area 0\.0\.0\.2/)).toEqual(['full']);
+  const read = area.read();
+  const move = findingsOf(predict(read.design), read.documents, false)
+    .flatMap((f) => f.repairs)
+    .find((r) => r.title.startsWith('Move x of a'));
+  const moved = predict(designFrom(applyEdits(read.documents, move?.edits ?? [])).design);
+  expect(moved.adjacencies.ports.filter((x) => x.iface.name === 'x').map((x) => [x.area.id, x.cost])).toEqual([
+    [2, 77],
+    [2, 10],
+  ]);
+});
+
 test('an area in pieces names the fault that explains it: between neighbours, at an interface, or at a router between them', () => {
   const explained = (c: Campus): string[] => {
     const all = findings(c);

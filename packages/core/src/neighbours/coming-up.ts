@@ -292,8 +292,13 @@ class Play {
               ['priority', String(p.settings.priority)],
             ] as [string, string][])
           : []),
-        ['hello', `${p.settings.hello} s`],
-        ['dead', `${p.settings.dead} s`],
+        // Told once of each, and where they matter.
+        ...(x.lists && view.refused.length === 0
+          ? []
+          : ([
+              ['hello', `${p.settings.hello} s`],
+              ['dead', `${p.settings.dead} s`],
+            ] as [string, string][])),
       ];
       const { a, b } = this.statesAt(x.ms + 1);
       // The exchange that a hello sets off is told by its own packets.

@@ -71,6 +71,13 @@ test('a change of key with lifetimes loses nothing, with clocks apart too; a key
     { words: 'auk gets the new key', holds: false, withinS: 30 },
     { words: 'crake gets it too', holds: true, withinS: undefined },
   ]);
+  // Chains that were read for a moment of their own are judged by the moments of the change all the same.
+  const lived = auths(
+    pairOf([key(1, 'k'), key(2, 'm', life(12, 20))], [key(1, 'k')])
+      .settings({ now: day(3) })
+      .predict(),
+  );
+  expect(rehearseKey(lived.pair, ['auk', 'crake'], next, ms(3)).safe).toBe(true);
   // One that uses an id that stands for another key already is not taken.
   expect(rehearseKey(pair, ['auk', 'crake'], { ...next, id: 1, from: ms(2) }, ms(3)).safe).toBe(false);
 });

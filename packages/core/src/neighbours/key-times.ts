@@ -42,9 +42,11 @@ export interface KeyTimes {
   readonly together: boolean;
 }
 
-/** An authentication as it is at a moment. */
-const at = (a: Authentication, now: number): Authentication =>
-  a.keys.some((k) => [k.send, k.accept].some((l) => l.from !== undefined || l.until !== undefined)) ? { ...a, inUse: keysInUse(a.keys, now) } : a;
+/** An authentication as it is at a moment, whatever moment it was read for. */
+function at({ required, keys }: Authentication, now: number): Authentication {
+  const byClock = keys.some((k) => [k.send, k.accept].some((l) => l.from !== undefined || l.until !== undefined));
+  return byClock ? { required, keys, inUse: keysInUse(keys, now) } : { required, keys };
+}
 
 const both = (a: Authentication, b: Authentication): { aTakes: boolean; bTakes: boolean } => ({
   aTakes: authenticationAccepts(a, b),

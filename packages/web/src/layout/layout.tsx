@@ -237,7 +237,7 @@ function SegmentPanel({ view, segment: s }: { readonly view: DesignView; readonl
         <ul>
           {pairs.map((p) => (
             <li key={p.id} className="flex items-center gap-2 border-b border-fine py-1">
-              <button type="button" className="link" onClick={() => go({ stage: 'neighbours', pair: p.id })}>
+              <button type="button" className="link" onClick={() => go({ stage: 'neighbours', meet: 'pairs', pair: p.id })}>
                 {p.a.router} and {p.b.router}
               </button>
               <span className="ml-auto">

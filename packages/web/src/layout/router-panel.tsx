@@ -276,7 +276,7 @@ export function RouterPanel({ view, name }: { readonly view: DesignView; readonl
             const [self, peer] = p.a.router === name ? [p.a, p.b] : [p.b, p.a];
             return (
               <li key={p.id} className="flex items-center gap-2 border-b border-fine py-1">
-                <button type="button" className="link min-w-0 truncate" onClick={() => go({ stage: 'neighbours', pair: p.id })}>
+                <button type="button" className="link min-w-0 truncate" onClick={() => go({ stage: 'neighbours', meet: 'pairs', pair: p.id })}>
                   {peer.router}
                 </button>
                 <span className="min-w-0 truncate font-mono text-xs text-ink2">{self.iface}</span>

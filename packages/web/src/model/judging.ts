@@ -1,6 +1,7 @@
 import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
 import { create } from 'zustand';
 import { workbench } from '../worker/client';
+import { summarise } from './keeping';
 import { received } from './received';
 import { told, useStore } from './state';
 
@@ -44,7 +45,9 @@ class Judging {
   /** Finds out which finding follows from which. */
   private async explain(turn: number): Promise<void> {
     const patch = turn === this.turn ? await workbench().checking.explainedText() : null;
-    if (patch !== null && turn === this.turn) useStore.setState({ view: received.take(patch) });
+    if (patch === null || turn !== this.turn) return;
+    useStore.setState({ view: received.take(patch) });
+    summarise();
   }
 
   /** Asks what each finding costs, one after the other, while the page goes on. */

@@ -96,8 +96,6 @@ function OverTime({ shown }: { readonly shown: readonly Shown[] }) {
   );
 }
 
-const fieldWords = (s: SequenceStep): string => s.fields.map(([name, value]) => `${name} ${value}`).join(' · ');
-
 function Row({ step: s, before }: { readonly step: SequenceStep; readonly before: SequenceStep | undefined }) {
   const tint = s.sticks || s.refused ? 'text-accent' : '';
   const state = (side: 'a' | 'b'): string => (before?.[side] === s[side] && !s.sticks ? 'text-ink3' : 'font-semibold');
@@ -118,7 +116,13 @@ function Row({ step: s, before }: { readonly step: SequenceStep; readonly before
               {s.times > 1 && <span className="text-ink2"> {s.times} times</span>}
             </p>
             <Arrow to={s.from === 'a' ? 'right' : 'left'} broken={s.refused !== undefined} />
-            <p className="px-3 text-center font-mono text-[11px] leading-snug text-ink2">{fieldWords(s)}</p>
+            <p className="flex flex-wrap justify-center gap-x-3 px-3 font-mono text-[11px] leading-snug text-ink2">
+              {s.fields.map(([name, value]) => (
+                <span key={name} className="whitespace-nowrap">
+                  {name} <span className="text-ink">{value}</span>
+                </span>
+              ))}
+            </p>
             {s.refused !== undefined && <p className="px-3 text-center text-xs leading-snug">× not taken: {s.refused}</p>}
           </div>
         )}

@@ -266,7 +266,7 @@ function Bench({ router, part }: { readonly router: string; readonly part: Turne
               <button
                 type="button"
                 className="control mt-1.5"
-                data-main
+                data-main={shown.caught.length > 0 ? '' : undefined}
                 onClick={() => {
                   void makeChange(`Rule “${match.trim()}” of ${router}`, shown.edits);
                   setMatch('');

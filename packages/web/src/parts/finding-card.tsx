@@ -3,7 +3,8 @@
 import { useId, useMemo, useState } from 'react';
 import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
 import { consequencesOf } from './causes';
-import { stageOfRule } from './stage-of-rule';
+import { meetingOfRule, stageOfRule } from './stage-of-rule';
+import { troubleLetters } from '../map/area-map';
 import { acceptFinding, makeChange } from '../model/history';
 import { lookAt } from '../model/families';
 import { go } from '../model/moving';
@@ -117,8 +118,11 @@ async function openFinding(finding: Finding): Promise<void> {
   if (view && view.families.length > 1 && view.family !== (finding.family ?? 4)) await lookAt(finding.family ?? 4);
   const pair = useStore.getState().view?.pairs.find((p) => p.finding === finding.id)?.id;
   const stage = stageOfRule(finding.rule);
-  if (pair !== undefined) go({ stage: 'neighbours', pair });
-  else go({ stage: stage === 'neighbours' ? 'layout' : stage, router: finding.where.find((w) => w.router !== '')?.router });
+  const router = finding.where.find((w) => w.router !== '')?.router;
+  const meet = meetingOfRule(finding.rule);
+  if (pair !== undefined) go({ stage: 'neighbours', meet: 'pairs', pair });
+  else if (stage === 'neighbours' && meet) go({ stage, meet, router });
+  else go({ stage: stage === 'neighbours' ? 'layout' : stage, router });
 }
 
 /** What explains a finding, with the way there. */
@@ -135,10 +139,16 @@ export function Because({ finding }: { readonly finding: Finding }) {
   );
 }
 
+/** The letter under which the map shows what a finding is about. */
+const LetterOf = ({ letter }: { readonly letter: string | undefined }) =>
+  letter === undefined ? null : <span className="font-semibold text-accent">{letter} · </span>;
+
 /** What follows from a finding, folded: each goes with it. */
 export function Beneath({ finding }: { readonly finding: Finding }) {
   const all = useStore((s) => s.view?.findings);
+  const view = useStore((s) => s.view);
   const follow = useMemo(() => consequencesOf(finding, all ?? []), [finding, all]);
+  const letters = useMemo(() => (view && follow.length > 0 ? troubleLetters(view) : new Map<string, string>()), [view, follow]);
   const areas = useStore((s) => s.view?.areas);
   if (follow.length === 0) return null;
   return (
@@ -148,6 +158,7 @@ export function Beneath({ finding }: { readonly finding: Finding }) {
         {follow.map((f) => (
           <li key={f.id} className="py-0.5">
             <button type="button" className="text-left hover:underline" onClick={() => void openFinding(f)}>
+              <LetterOf letter={letters.get(view?.pairs.find((p) => p.finding === f.id)?.id ?? '')} />
               {f.family === 6 && <span className="text-ink2">IPv6 · </span>}
               {withAreaNames(f.message, areas)}
             </button>

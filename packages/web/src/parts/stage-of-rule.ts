@@ -1,4 +1,4 @@
-import type { Stage } from '../model/address';
+import type { Meeting, Stage } from '../model/address';
 
 /** Rules that are told at one of the later stages; all others at Layout. */
 const neighbourRules = new Set([
@@ -28,7 +28,48 @@ const neighbourRules = new Set([
   'nobody-leads',
   'lan-of-two',
   'virtual-link-down',
+  // Turning OSPF on, being alike, costs.
+  'router-without-ospf',
+  'interface-idle',
+  'process-does-not-run',
+  'activation-idle',
+  'activation-broad',
+  'activation-addresses',
+  'mask-read-as',
+  'forgotten-in-one-family',
+  'alike-differs',
+  'unequal-costs',
+  'flat-costs',
+  'reference-bandwidth',
 ]);
+
+/** Views of the neighbours stage at which rules are told that no pair carries. */
+const meetOf: Readonly<Record<string, Meeting>> = {
+  'interface-not-in-ospf': 'part',
+  'router-without-ospf': 'part',
+  'interface-idle': 'part',
+  'process-does-not-run': 'part',
+  'activation-idle': 'part',
+  'activation-broad': 'part',
+  'activation-addresses': 'part',
+  'mask-read-as': 'part',
+  'both-passive': 'part',
+  'forgotten-in-one-family': 'part',
+  'key-missing': 'keys',
+  'key-not-switched-on': 'keys',
+  'key-in-the-clear': 'keys',
+  'spoke-can-lead': 'leading',
+  'static-neighbor-missing': 'leading',
+  'nobody-leads': 'leading',
+  'lan-of-two': 'leading',
+  'alike-differs': 'alike',
+  'unequal-costs': 'costs',
+  'flat-costs': 'costs',
+  'reference-bandwidth': 'costs',
+};
+
+/** The view of the neighbours stage where a finding is worked on that no pair carries; `undefined`: on the map. */
+export const meetingOfRule = (rule: string): Meeting | undefined => meetOf[rule];
 const areaRules = new Set([
   'area-split',
   'area-detached',

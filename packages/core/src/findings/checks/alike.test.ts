@@ -56,6 +56,20 @@ test('side by side: what differs is odd, identity is left out, and the repair ma
   expect(alikeRows(new CheckContext(predict(designFrom(mended).design), mended, false), ['b', 'c']).rows.filter((r) => r.odd.length > 0)).toEqual([]);
 });
 
+test('two with neighbours of their own are matched by what these are: each of the pair has one border router of the area', () => {
+  const x = campus().router('one', '10.96.0.1', 0).router('two', '10.96.0.2', 0).router('b', '10.96.0.3', 0).router('c', '10.96.0.4', 0);
+  x.router('inner', '10.96.0.5', 10)
+    .cable('one', 'two', '10.97.0.0', 0)
+    .cable('one', 'b', '10.97.0.2', 0, 10)
+    .cable('two', 'c', '10.97.0.4', 0, 30)
+    .cable('b', 'inner', '10.97.0.6', 10)
+    .cable('c', 'inner', '10.97.0.8', 10);
+  const { rows } = alikeRows(contextOf(x), ['one', 'two']);
+  expect(rows.filter((r) => r.odd.length > 0).map((r) => [r.what, r.values])).toEqual([
+    ['the cable to its border router of area 0.0.0.0 and 0.0.0.10: cost', ['10', '30']],
+  ]);
+});
+
 test('policies are compared by what they say: another name is the same, another prefix is not', () => {
   const book = (name: string, prefix: string) => ({
     'ietf-routing-policy:routing-policy': {

@@ -155,16 +155,52 @@ function settingsOf(c: CheckContext, router: Router, index: number, labels: Read
   return out;
 }
 
-/** A label for each interface of a router by which its counterpart in another is known. */
-function labelsOf(c: CheckContext, router: Router, index: number, names: ReadonlySet<string>, group: ReadonlySet<string>): Map<number, string> {
+/** What a router is, to others: its areas, and whether it stands on a border. */
+function roleOf(c: CheckContext, router: number): string {
+  const [s] = c.prediction.speakersOf(router);
+  if (!s) return 'a router without OSPF';
+  const areas = c.prediction.routing.areasOf(s).map(formatAddress).join(' and ');
+  return `${c.prediction.routing.isBorderRouter(s) ? 'border router' : 'router'} of area ${areas}`;
+}
+
+/**
+ * A label for each interface of a router by which its counterpart in another is known: a shared LAN, a common neighbour, its own
+ * neighbour of the same role, or its name.
+ *
+ * @param common  what interfaces of more than one router of the group face
+ */
+function labelsOf(
+  c: CheckContext,
+  router: Router,
+  index: number,
+  names: ReadonlySet<string>,
+  group: ReadonlySet<string>,
+  common: ReadonlySet<string>,
+): Map<number, string> {
+  const taken = new Map<string, number>();
   return new Map(
     router.interfaces.map((i, n): [number, string] => {
       // A cable between two routers of the group is its own counterpart.
       const faces = facing(c, index, n).filter((f) => ![...group].some((g) => f === `the cable to ${g}`));
-      const own = facing(c, index, n).length > 0 && faces.length === 0;
-      return [n, own ? 'the cable between them' : (faces[0] ?? (names.has(i.name) ? i.name : `${i.name} (only in ${router.name})`))];
+      if (facing(c, index, n).length > 0 && faces.length === 0) return [n, 'the cable between them'];
+      const [face] = faces;
+      if (face === undefined) return [n, names.has(i.name) ? i.name : `${i.name} (only in ${router.name})`];
+      if (common.has(face) || !face.startsWith('the cable to ')) return [n, face];
+      // Each has a neighbour of its own there: beacon-1 the one border router of an area, beacon-2 the other.
+      const role = `the cable to its ${roleOf(c, c.prediction.routerIndex(face.slice('the cable to '.length)))}`;
+      const before = taken.get(role) ?? 0;
+      taken.set(role, before + 1);
+      return [n, before === 0 ? role : `${role} (${before + 1})`];
     }),
   );
+}
+
+/** What interfaces of more than one of these routers face. */
+function facedByMore(c: CheckContext, members: readonly { readonly router: Router; readonly index: number }[]): ReadonlySet<string> {
+  const count = new Map<string, number>();
+  for (const m of members)
+    for (const f of new Set(m.router.interfaces.flatMap((_, n) => facing(c, m.index, n)))) count.set(f, (count.get(f) ?? 0) + 1);
+  return new Set([...count].flatMap(([f, n]) => (n > 1 ? [f] : [])));
 }
 
 const usual = (values: readonly string[]): string => {
@@ -201,19 +237,20 @@ export function alikeRows(c: CheckContext, names: readonly string[]): { readonly
   for (const m of members) for (const i of m.router.interfaces) nameCount.set(i.name, (nameCount.get(i.name) ?? 0) + 1);
   const shared = new Set([...nameCount].filter(([, n]) => n > 1).map(([name]) => name));
   const group = new Set(names);
-  const tables = members.map((m) => settingsOf(c, m.router, m.index, labelsOf(c, m.router, m.index, shared, group)));
+  const common = facedByMore(c, members);
+  const tables = members.map((m) => settingsOf(c, m.router, m.index, labelsOf(c, m.router, m.index, shared, group, common)));
   const whats = [...new Set(tables.flatMap((t) => [...t.keys()]))];
   const rows = whats.flatMap((what): AlikeRow[] => {
     const held = tables.map((t) => t.get(what));
     if (held.some((h) => !h) && !what.endsWith(': area')) return [];
     const values = held.map((h) => h?.value ?? 'missing');
-    const common = usual(values);
-    const model = held.find((h) => h?.value === common);
-    const odd = values.flatMap((v, n) => (v === common ? [] : [n]));
+    const most = usual(values);
+    const model = held.find((h) => h?.value === most);
+    const odd = values.flatMap((v, n) => (v === most ? [] : [n]));
     const repairs = odd.flatMap((n): AlikeRow['repairs'] => {
       const [own, m] = [held[n], members[n]];
       if (!own || !m || !model || own.leaf.length === 0 || own.at.length === 0 || model.raw === null) return [];
-      return [{ at: n, title: `Set ${what} of ${m.router.name} to ${common}`, edits: [c.edit(m.router, own.at, own.leaf, model.raw)] }];
+      return [{ at: n, title: `Set ${what} of ${m.router.name} to ${most}`, edits: [c.edit(m.router, own.at, own.leaf, model.raw)] }];
     });
     const places = members.map(({ router }, n) => {
       const own = held[n];

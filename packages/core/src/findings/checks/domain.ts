@@ -5,7 +5,7 @@ import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
 
 /** Sets a router id to the router's own loopback, where that is another address and nobody's id. */
-function ownId(c: CheckContext, s: Speaker): Draft['repairs'] {
+export function ownId(c: CheckContext, s: Speaker): Draft['repairs'] {
   const ids = new Set(c.prediction.adjacencies.speakers.map((o) => o.routerId));
   const own = (s.router.asWritten ?? s.router).interfaces
     .filter((i) => i.kind === 'loopback')

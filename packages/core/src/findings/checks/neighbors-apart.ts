@@ -1,8 +1,11 @@
-import { originOf } from '../../design/defaults';
+import { deadFor, originOf } from '../../design/defaults';
 import type { Refusal, RefusalKind } from '../../adjacency/hello-match';
 import { refusesMtu, type Pairing } from '../../adjacency/settle';
 import type { Port } from '../../adjacency/speakers';
+import { Draft as Drafting } from '../../design/draft';
+import type { Edit } from '../../design/edit';
 import { formatAddress } from '../../prefix/address';
+import { ownId } from './domain';
 import type { Check, CheckContext } from '../context';
 import type { Draft, Evidence, Repair } from '../finding';
 
@@ -61,7 +64,13 @@ function repairsFor(c: CheckContext, kind: RefusalKind, a: Port, b: Port): Repai
     const of = (title: string, edits: Repair['edits']): Repair[] => (edits.length === 0 ? [] : [{ title, router: name, edits }]);
     switch (kind) {
       case 'hello-interval':
-        return of(`Set the hello interval of ${name} to ${other.settings.hello} s`, c.portEdit(p, ['hello-interval'], other.settings.hello));
+        return of(`Set the hello interval of ${name} to ${other.settings.hello} s`, [
+          ...c.portEdit(p, ['hello-interval'], other.settings.hello),
+          // A dead interval that nobody writes follows the hello interval: where it agrees now it is to agree then.
+          ...(followsHello(p) && p.settings.dead === other.settings.dead && deadFor(other.settings.hello) !== other.settings.dead
+            ? c.portEdit(p, ['dead-interval'], other.settings.dead)
+            : []),
+        ]);
       case 'dead-interval':
         return of(`Set the dead interval of ${name} to ${other.settings.dead} s`, c.portEdit(p, ['dead-interval'], other.settings.dead));
       case 'instance-id':
@@ -89,10 +98,14 @@ function repairsFor(c: CheckContext, kind: RefusalKind, a: Port, b: Port): Repai
           c.edit(router, p.iface.at, ['ietf-ip:ipv4', 'address'], withLength(c, p, other.length)),
         ]);
       }
-      // What these ask for is a decision about the layout, not an edit of one line.
       case 'area':
+        return of(`Move ${p.iface.name} of ${name} into area ${formatAddress(other.area.id)}`, movedInto(c, p, other.area.id));
+      case 'router-id': {
+        const speaker = c.prediction.adjacencies.speakers[p.speaker];
+        return speaker ? [...ownId(c, speaker)] : [];
+      }
+      // What these ask for is a decision about the layout, not an edit of one line.
       case 'subnet':
-      case 'router-id':
       case 'interface-down':
       case 'no-static-neighbor':
         return [];
@@ -100,6 +113,23 @@ function repairsFor(c: CheckContext, kind: RefusalKind, a: Port, b: Port): Repai
   };
   return [...one(b, a), ...one(a, b)];
 }
+
+/** Whether the dead interval of a port is four times its hello interval because nothing says otherwise. */
+const followsHello = (p: Port): boolean => !p.settings.written.has('dead-interval') && p.settings.dead === deadFor(p.settings.hello);
+
+/** An interface listed under one area goes with all that is written of it to another; an area that is left empty goes too. */
+function movedInto(c: CheckContext, p: Port, area: number): Edit[] {
+  if (p.settings.at.length === 0) return [];
+  const draft = new Drafting(c.documents);
+  const router = draft.router(c.routerOf(p).name, c.family === 6 ? 3 : 2);
+  const entry = router.takeOut(p.iface.name);
+  if (!entry) return [];
+  router.putInto(area, entry);
+  return draft.edits();
+}
+
+/** Kinds whose repair moves what others write: it stands alone. */
+const standsAlone: ReadonlySet<RefusalKind> = new Set(['area']);
 
 /** Kinds that each side mends for itself: both repairs are needed where there are two. */
 const eachForItself: ReadonlySet<RefusalKind> = new Set(['passive', 'disabled', 'authentication']);
@@ -126,12 +156,14 @@ interface Differing {
   readonly repairs: readonly Repair[];
   /** Each side mends it for itself: where there are two repairs both are needed. */
   readonly both: boolean;
+  /** It is not made together with others. */
+  readonly alone?: boolean;
 }
 
 /** Where several things differ: all of them in one go, if each can be mended by an edit, then one by one. */
 function allRepairs(each: readonly Differing[]): Repair[] {
   const single = each.flatMap((x) => x.repairs);
-  if (each.length === 1 || each.some((x) => x.repairs.length === 0)) return single;
+  if (each.length === 1 || each.some((x) => x.repairs.length === 0 || x.alone)) return single;
   const chosen = each.flatMap((x) => (x.both ? x.repairs : x.repairs.slice(0, 1)));
   const routers = [...new Set(chosen.map((r) => r.router))].join(' and ');
   const title = `Mend all of it in ${routers}: ${each.map((x) => x.word).join(', ')}`;
@@ -186,7 +218,12 @@ function draft(c: CheckContext, pair: Pairing): Draft | undefined {
         : 'Hellos arrive and are thrown away; no neighbour is listed on either side.',
     evidence: [...found.flatMap((r) => [evidence(c, a, r.kind, r.ours), evidence(c, b, r.kind, r.theirs)]), ...(mtu?.evidence ?? [])],
     repairs: allRepairs([
-      ...found.map((r) => ({ word: words[r.kind], repairs: repairsFor(c, r.kind, a, b), both: eachForItself.has(r.kind) })),
+      ...found.map((r) => ({
+        word: words[r.kind],
+        repairs: repairsFor(c, r.kind, a, b),
+        both: eachForItself.has(r.kind),
+        alone: standsAlone.has(r.kind),
+      })),
       ...(mtu ? [{ word: 'MTU', repairs: [mtu.repair], both: true }] : []),
     ]),
     rfc: first.rfc,
