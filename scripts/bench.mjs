@@ -130,12 +130,17 @@ if (wanted('browser') && existsSync(process.env.CHROMIUM ?? '/usr/bin/chromium')
     '\n| in the browser | routers | ms, median of ten edits | slowest | opens in, ms | longest frame, ms: editing | opening | searching | changing stages |',
   );
   console.log('|---|---:|---:|---:|---:|---:|---:|---:|---:|');
-  for (const r of await browserBench([
+  const rows = await browserBench([
     [300, 12],
     [1000, 22],
     [2000, 44],
-  ]))
+  ]);
+  for (const r of rows)
     console.log(
       `| from key to the new prediction on the screen | ${whole(r.routers)} | ${whole(r.key)} | ${whole(r.slowest)} | ${whole(r.opened)} | ${whole(r.frame)} | ${whole(r.opening)} | ${whole(r.found)} | ${whole(r.walked)} |`,
     );
+  console.log('\n| in the browser | pairs | ms, median of every letter | slowest |');
+  console.log('|---|---:|---:|---:|');
+  for (const r of rows)
+    console.log(`| from key to the narrowed rows of the list of pairs | ${whole(r.pairs)} | ${whole(r.narrow)} | ${whole(r.narrowSlowest)} |`);
 }

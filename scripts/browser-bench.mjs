@@ -42,6 +42,26 @@ function fromKeyToScreen(expected) {
   });
 }
 
+/** Runs in the page: milliseconds from the next key in a field until the list beneath follows what it holds, painted. */
+function fromKeyToRows(list) {
+  window.waited = new Promise((resolve, reject) => {
+    setTimeout(() => reject(new Error('the rows did not follow')), 20_000);
+    let pressed;
+    addEventListener('keydown', (e) => (pressed ??= e.timeStamp), { capture: true });
+    addEventListener(
+      'input',
+      (e) => {
+        const look = () => {
+          if (document.querySelector(list)?.getAttribute('data-narrowed') !== e.target.value) requestAnimationFrame(look);
+          else requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - pressed), 0));
+        };
+        look();
+      },
+      { capture: true, once: true },
+    );
+  });
+}
+
 async function measure(browser, base, routers, areas) {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
   const page = await context.newPage();
@@ -95,8 +115,37 @@ async function measure(browser, base, routers, areas) {
     await page.waitForTimeout(1200);
   }
   const walked = await page.evaluate(() => window.longestFrame);
+  // Pairs of neighbours, narrowed letter by letter.
+  await page.keyboard.press('2');
+  const field = page.locator('input[aria-label="Narrow the pairs"]');
+  await field.waitFor();
+  const pairs = await page.evaluate(() => Number(document.body.innerText.match(/([\d,]+) pairs? on/)?.[1].replaceAll(',', '') ?? 0));
+  await field.focus();
+  const narrowed = [];
+  for (const word of ['anemone-1', 'area 3', 'full']) {
+    await field.fill('');
+    await page.waitForTimeout(600);
+    for (const letter of word) {
+      await page.evaluate(fromKeyToRows, '[data-narrowed]');
+      await page.keyboard.press(letter === ' ' ? 'Space' : letter);
+      narrowed.push(await page.evaluate(() => window.waited));
+      await page.waitForTimeout(120);
+    }
+  }
   await context.close();
-  return { routers, opened, opening, key: median(waits), slowest: Math.max(...waits), frame: Math.max(...frames), found, walked };
+  return {
+    routers,
+    opened,
+    opening,
+    key: median(waits),
+    slowest: Math.max(...waits),
+    frame: Math.max(...frames),
+    found,
+    walked,
+    pairs,
+    narrow: median(narrowed),
+    narrowSlowest: Math.max(...narrowed),
+  };
 }
 
 /** One row for each size. */

@@ -17,12 +17,18 @@ function type(line) {
   };
 }
 
-async function openDocument(page) {
-  await page
-    .getByRole('button', { name: /^line \d+ of its document/ })
-    .first()
-    .click();
-  await page.getByRole('button', { name: /^to-kelp-4/ }).click();
+/** How a pair comes up, and where it sticks. */
+async function stuck(page) {
+  await page.locator('[data-step="sticks"]').waitFor();
+  await wait(page);
+}
+
+/** A leader lost and back, and one that is expected to lead. */
+async function played(page) {
+  await page.getByRole('button', { name: 'Expect it to lead' }).click();
+  await page.getByTestId('breaking-order').waitFor();
+  await page.getByRole('button', { name: /lost and back/ }).click();
+  await page.getByTestId('play-effect').waitFor();
   await wait(page);
 }
 
@@ -120,11 +126,12 @@ async function inLoop(page) {
 const pictures = [
   ['layout', '/'],
   ['neighbours', '/?stage=neighbours&pair=kelp-1%2Fto-kelp-4~kelp-4%2Fto-kelp-1'],
+  ['coming-up', '/?stage=neighbours&face=up&pair=drydock-2%2Fto-drydock-4~drydock-4%2Fto-drydock-2', stuck],
+  ['leading', '/?stage=neighbours&meet=leading', played],
   ['areas', '/?stage=areas'],
   ['databases', '/?stage=areas&show=databases&router=kelp-1&beside=kelp-4&family=6'],
   ['reach', '/?stage=areas&show=reach&prefix=10.97.8.0%2F24', follow],
   ['summaries', '/?stage=summaries&area=20', planned],
-  ['summaries-dangers', '/?stage=summaries&part=dangers'],
   ['routes', '/?stage=routes&router=kelp-3&prefix=10.97.64.0%2F18'],
   ['trace', '/?stage=routes&look=trace&from=tidepool-3&to=10.97.12.20'],
   ['matrix', '/?stage=routes&look=matrix', marked],
@@ -134,7 +141,6 @@ const pictures = [
   ['layout-300', '/', [300, 12]],
   ['tables', '/?table=interfaces', typeOver],
   ['quick-entry', '/', type('link kelp-1 drydock-2 cost 20')],
-  ['document', '/?router=kelp-1', openDocument],
   ['changes', '/?stage=changes', changed],
   ['blueprint', '/', blueprint],
 ];

@@ -11,6 +11,9 @@ export const useCosts = create<{ readonly costs: Readonly<Record<string, Consequ
 /** What a finding costs now; nothing while it is not known. */
 export const useCost = (finding: Finding): Consequence => useCosts((s) => s.costs[finding.id]) ?? finding.consequence;
 
+/** Milliseconds without a change after which what follows from what is looked for in a large network. */
+const idle = 4000;
+
 /** What takes long after a change: expectations in all failures that they must outlive, and what each finding costs. */
 class Judging {
   private turn = 0;
@@ -36,6 +39,8 @@ class Judging {
         // Other findings may have come.
         await this.weigh(turn);
       }
+      // One trial of a large network takes the worker as long as several edits: nobody is kept waiting for it.
+      if (large) await new Promise((go) => setTimeout(go, idle));
       if (large) await this.explain(turn);
     } catch (e) {
       told(e, 'Trying the expectations');

@@ -84,7 +84,7 @@ export function Pairs() {
             ))}
           </select>
         </div>
-        <div className="min-h-0 flex-1 overflow-y-auto px-4 pb-4" tabIndex={0} role="region" aria-label="Pairs">
+        <div className="min-h-0 flex-1 overflow-y-auto px-4 pb-4" tabIndex={0} role="region" aria-label="Pairs" data-narrowed={typed}>
           <AllOfOneKind findings={view.findings} />
           {pairs.length === 0 && <Empty view={view} filter={filter} />}
           <ul className="grid grid-flow-row-dense gap-2 min-[1700px]:grid-cols-2">
