@@ -25,7 +25,7 @@ export function KeyAxis({ keys, a, b }: { readonly keys: KeysView; readonly a: s
       x2={x(clip(l[what].until, to))}
       y1={y}
       y2={y}
-      stroke="var(--ink2)"
+      stroke="var(--ink-2)"
       strokeWidth={what === 'send' ? 7 : 1.5}
       strokeOpacity={what === 'send' ? 0.75 : 1}
     />
@@ -75,7 +75,7 @@ export function KeyAxis({ keys, a, b }: { readonly keys: KeysView; readonly a: s
           the pair
         </text>
         <line x1={x(keys.now)} x2={x(keys.now)} y1="0" y2={height - 18} stroke="var(--ink)" strokeWidth="1" strokeDasharray="2 3" />
-        <text x={x(keys.now)} y={height - 4} textAnchor="middle" fontSize="11" fill="var(--ink2)">
+        <text x={x(keys.now)} y={height - 4} textAnchor="middle" fontSize="11" fill="var(--ink-2)">
           now
         </text>
         {keys.partsAt !== undefined && (

@@ -397,9 +397,11 @@ function WishCard({
       {certain.length > 0 && (
         <>
           <button type="button" className="control mt-1" onClick={() => void makeChange(`${wish.router} leads for certain`, edits)}>
-            Make it certain: {certain.map((c) => `${c.router} ${c.priority}`).join(', ')}
+            Make it certain
           </button>
-          <p className="mt-0.5 text-xs text-ink2">Priorities. {price}</p>
+          <p className="mt-0.5 text-xs text-ink2">
+            Priorities: {certain.map((c) => `${c.router} ${c.priority}`).join(', ')}. {price}
+          </p>
         </>
       )}
       {certain.length === 0 && price !== '' && <p className="text-xs text-ink2">{price}</p>}

@@ -3,6 +3,7 @@
 import { go } from '../model/moving';
 import type { DesignView, PairView } from '../model/view';
 import { Acceptance, Because, Beneath, Cost, FindingCard } from '../parts/finding-card';
+import { standsAlone } from '../parts/causes';
 import { Section } from '../parts/panel';
 import { byName } from '../parts/words';
 import { stageOfRule } from '../parts/stage-of-rule';
@@ -123,7 +124,9 @@ export function NoPair({ view }: { readonly view: DesignView }) {
 
 /** Findings of this stage that no pair carries: one end that is not in OSPF, keys. */
 function OtherFindings({ view, except }: { readonly view: DesignView; readonly except?: string | null }) {
-  const rest = view.findings.filter((f) => stageOfRule(f.rule) === 'neighbours' && f.id !== except && !view.pairs.some((p) => p.finding === f.id));
+  const rest = view.findings.filter(
+    (f) => stageOfRule(f.rule) === 'neighbours' && f.id !== except && standsAlone(f, view.findings) && !view.pairs.some((p) => p.finding === f.id),
+  );
   if (rest.length === 0) return null;
   return (
     <Section title="Also here">
