@@ -60,6 +60,11 @@ test('an interface forgotten in one family is found, and put where the other has
       'gull-3': (r) => r.three.areas.area.forEach((a) => (a.interfaces.interface = a.interfaces.interface.filter((i) => i['name'] !== 'to-gull-2'))),
     }),
   );
+  // It is the same fault as that gull-2 hears nobody there, and stands beneath it.
+  await page
+    .getByText(/things? follows? from it/)
+    .first()
+    .click();
   await expect(page.getByText(/to-gull-2 of gull-3 is in area 0.0.0.0 of OSPFv2 and carries IPv6 too, but OSPFv3 does not have it/)).toBeVisible();
   await page.goto('/?family=6&stage=routes&router=gull-1');
   // Around the gap: 50 over the dear cable, where 20 would do.

@@ -134,7 +134,9 @@ test('hub and spoke: a static neighbour that is missing is listed from the page'
   await openWith(page, cloud(0, ['10.97.1.2']), '/?stage=neighbours&meet=leading');
   const about = page.getByRole('complementary', { name: 'About the segment' });
   await expect(about).toContainText('static neighbours missing');
+  await expect(about).toContainText('hub – south: neither lists the other; down');
   await about.getByRole('button', { name: /List 10\.97\.1\.3 as a static neighbour in hub/ }).click();
+  await expect(about).toContainText('hub – south: hub lists south; full');
   await expect(about).not.toContainText('static neighbours missing');
   await expect(about).toContainText('hub and spoke: no backup is wanted');
   await page.getByTestId('change-strip').getByRole('button', { name: 'Undo' }).click();

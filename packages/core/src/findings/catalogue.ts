@@ -284,7 +284,7 @@ export function* causing(
       predictions.map((p) => mendedBy(p, documents, edits)),
       applyEdits(documents, edits),
       quick,
-    ).findings;
+    ).findings.filter((f) => !f.accepted);
   // What fails only under failures is not tried, so it is not explained either.
   const plain = checkFamilies(predictions, documents, quick).findings.filter((f) => !f.accepted);
   const known = new Map(findings.map((f) => [f.id, f]));

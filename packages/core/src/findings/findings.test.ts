@@ -108,6 +108,23 @@ test('the campus before its review has ten causes, eight of them in IPv4: what f
   for (const f of all) if (f['caused-by'] !== null) expect(causes.map((c) => c.id)).toContain(f['caused-by']);
 });
 
+test('a finding that was accepted explains nothing, and stands in the way of no explanation', () => {
+  const read = sample('saltmarsh-point-before-review');
+  const predictions = predictFamilies(read.design);
+  const mtu = checkFamilies(predictions, read.documents, { withConsequences: false }).findings.find((f) => f.rule === 'mtu');
+  const documents = [
+    ...read.documents,
+    {
+      file: 'settings.json',
+      tree: { 'gentle-compass:settings': { accepted: [{ finding: mtu?.id ?? '', evidence: mtu?.digest ?? '', note: 'until Friday' }] } },
+    },
+  ];
+  const accepted = designFrom(documents);
+  const all = checkFamilies(predictFamilies(accepted.design), accepted.documents).findings.filter((f) => f.severity !== 'note');
+  expect(all.filter((f) => f.accepted).map((f) => f.rule)).toEqual(['mtu']);
+  expect(all.filter((f) => !f.accepted && f['caused-by'] === null)).toHaveLength(9);
+});
+
 test('two faults that each break the same thing: it follows from one of them, and without both it is not told', () => {
   // a reaches b over two cables, and both are broken, each by another fault.
   const c = campus()

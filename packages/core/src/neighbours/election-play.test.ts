@@ -128,6 +128,12 @@ test('a wish breaks by an order of start that is named, unless nobody else can b
   expect(tryWish(playOf(lan([1, 5, 0]).predict()), { router: 'r1', role: 'dr' })).toMatchObject({ together: false, instead: 'r2', tried: 1 });
 });
 
+test('a LAN of many with one that can be elected is settled by a few plays', () => {
+  const many = tryWish(playOf(lan([1, ...Array.from({ length: 40 }, () => 0)]).predict()), { router: 'r1', role: 'dr' });
+  expect(many).toMatchObject({ together: true, breaks: undefined, all: false });
+  expect(many.tried).toBeLessThan(5);
+});
+
 test('on a hub and spoke network only the hub leads, whoever starts first; a spoke that may lead breaks that', () => {
   const listed = { neighbor: [{ identifier: '10.97.1.2' }, { identifier: '10.97.1.3' }] };
   const star = (spoke: number): Prediction =>

@@ -78,6 +78,11 @@ export class ElectionPlay {
     return this.ports.map((x) => this.nameOf(x));
   }
 
+  /** Host names of those who can be elected. */
+  get candidates(): readonly string[] {
+    return this.ports.filter((x) => x.up && elects(x.type) && !x.settings.passive && x.settings.priority > 0).map((x) => this.nameOf(x));
+  }
+
   /** Plays steps from an empty segment. @returns  how it rests after each */
   play(steps: readonly PlayStep[]): Stand[] {
     let now = this.nobody;
@@ -178,9 +183,15 @@ function* orders(names: readonly string[]): Generator<readonly string[]> {
 
 const oneByOne = (names: readonly string[]): PlayStep[] => names.map((n) => ({ kind: 'start', routers: [n] }));
 
-/** Plays that would most likely break a wish: one of them before all others, two of the others before the rest, a loss and a return. */
-function* likely(names: readonly string[], wished: string): Generator<readonly PlayStep[]> {
-  const others = names.filter((n) => n !== wished);
+/** Of more candidates than this only so many are put first in turn. */
+const mostFirst = 12;
+
+/**
+ * Plays that would most likely break a wish: one who can be elected before all others, two of the others before the rest, a loss
+ * and a return. Whoever cannot be elected changes nothing by being early.
+ */
+function* likely(names: readonly string[], candidates: readonly string[], wished: string): Generator<readonly PlayStep[]> {
+  const others = candidates.filter((n) => n !== wished).slice(0, mostFirst);
   yield [{ kind: 'start', routers: names }];
   for (const o of [...others, wished])
     yield [
@@ -210,7 +221,7 @@ export function tryWish(play: ElectionPlay, { router, role }: Wish): WishTrial {
   const all = names.length <= allOrdersUpTo;
   let tried = 0;
   const ways = function* (): Generator<readonly PlayStep[]> {
-    yield* likely(names, router);
+    yield* likely(names, [...new Set(play.candidates)], router);
     if (all) for (const order of orders(names)) yield oneByOne(order);
   };
   for (const steps of ways()) {

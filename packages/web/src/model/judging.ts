@@ -27,32 +27,38 @@ class Judging {
   /** Begins with the present state; a newer one ends it. */
   async begin(): Promise<void> {
     const turn = ++this.turn;
+    const opening = received.openings;
     try {
       // What follows from what makes a list short: it comes first, but in a large network, where it takes longest.
       const large = (useStore.getState().view?.routers.length ?? 0) > 150;
-      if (!large) await this.explain(turn);
+      if (!large) await this.explain(turn, opening);
       await this.weigh(turn);
       const patch = turn === this.turn ? await workbench().checking.judgedText() : null;
-      if (turn !== this.turn) return;
       if (patch !== null) {
-        useStore.setState({ view: received.take(patch) });
+        this.take(patch, opening);
         // Other findings may have come.
         await this.weigh(turn);
       }
+      if (turn !== this.turn) return;
       // One trial of a large network takes the worker as long as several edits: nobody is kept waiting for it.
       if (large) await new Promise((go) => setTimeout(go, idle));
-      if (large) await this.explain(turn);
+      if (large) await this.explain(turn, opening);
     } catch (e) {
       told(e, 'Trying the expectations');
     }
   }
 
   /** Finds out which finding follows from which. */
-  private async explain(turn: number): Promise<void> {
+  private async explain(turn: number, opening: number): Promise<void> {
     const patch = turn === this.turn ? await workbench().checking.explainedText() : null;
-    if (patch === null || turn !== this.turn) return;
-    useStore.setState({ view: received.take(patch) });
+    if (patch === null) return;
+    this.take(patch, opening);
     summarise();
+  }
+
+  /** What the worker gave is taken even if something newer is asked for by now: what it gives next stands on it. */
+  private take(patch: string, opening: number): void {
+    if (opening === received.openings) useStore.setState({ view: received.take(patch) });
   }
 
   /** Asks what each finding costs, one after the other, while the page goes on. */

@@ -26,6 +26,16 @@ export interface LadderView {
   readonly segment: number;
   readonly rungs: readonly Rung[];
   readonly together: Stand;
+  /** Of a non-broadcast network: each pair, whether the topology gives it a circuit, and who lists whom as a static neighbour. */
+  readonly circuits: readonly {
+    readonly a: string;
+    readonly b: string;
+    readonly there: boolean;
+    readonly aLists: boolean;
+    readonly bLists: boolean;
+    readonly aState: string;
+    readonly bState: string;
+  }[];
   readonly wishes: readonly {
     readonly name: string;
     readonly wish: Wish;

@@ -352,6 +352,7 @@ function About({ of, ladder }: { readonly of: ElectingView; readonly ladder: Lad
           </div>
         )}
       </Section>
+      {ladder.circuits.length > 0 && <Circuits list={ladder.circuits} />}
       {findings.length > 0 && (
         <Section title="Findings here">
           {findings.map((f) => (
@@ -365,6 +366,32 @@ function About({ of, ladder }: { readonly of: ElectingView; readonly ladder: Lad
         </button>
       </div>
     </>
+  );
+}
+
+/** Circuits of a non-broadcast network: who lists whom, and where each pair rests. */
+function Circuits({ list }: { readonly list: LadderView['circuits'] }) {
+  const most = 60;
+  const lists = (c: LadderView['circuits'][number]): string =>
+    c.aLists && c.bLists ? 'each lists the other' : c.aLists ? `${c.a} lists ${c.b}` : c.bLists ? `${c.b} lists ${c.a}` : 'neither lists the other';
+  return (
+    <Section title="Circuits">
+      <ul>
+        {list.slice(0, most).map((c) => (
+          <li key={`${c.a} ${c.b}`} className="border-b border-fine py-0.5">
+            {c.a} – {c.b}:{' '}
+            {c.there ? (
+              <>
+                <span className="text-ink2">{lists(c)};</span> {c.aState === c.bState ? c.aState : `${c.aState} and ${c.bState}`}
+              </>
+            ) : (
+              <span className="text-ink2">no circuit</span>
+            )}
+          </li>
+        ))}
+      </ul>
+      {list.length > most && <p className="text-ink2">…and {count(list.length - most, 'pair')} more.</p>}
+    </Section>
   );
 }
 

@@ -21,7 +21,7 @@ const filterWords: Record<Filter, string> = { trouble: 'in trouble', rests: 'res
 const orderWords: Record<PairOrder, string> = { trouble: 'trouble first', segment: 'by segment', cost: 'what hangs on it' };
 
 /** Rows at first; more are shown on request. */
-const shownAtFirst = 120;
+const shownAtFirst = 200;
 
 const takes = (p: PairView, f: Filter): boolean => f === 'all' || p.kind === f || (f === 'trouble' && p.kind === 'down');
 

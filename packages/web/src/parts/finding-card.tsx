@@ -147,24 +147,27 @@ const LetterOf = ({ letter }: { readonly letter: string | undefined }) =>
 export function Beneath({ finding }: { readonly finding: Finding }) {
   const all = useStore((s) => s.view?.findings);
   const view = useStore((s) => s.view);
+  const [open, setOpen] = useState(false);
   const follow = useMemo(() => consequencesOf(finding, all ?? []), [finding, all]);
   const letters = useMemo(() => (view && follow.length > 0 ? troubleLetters(view) : new Map<string, string>()), [view, follow]);
   const areas = useStore((s) => s.view?.areas);
   if (follow.length === 0) return null;
   return (
-    <details className="mt-0.5">
+    <details className="mt-0.5" open={open} onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary className="cursor-pointer text-ink2">{count(follow.length, 'thing follows', 'things follow')} from it</summary>
-      <ul className="mt-1 border-l-2 border-rule pl-2.5">
-        {follow.map((f) => (
-          <li key={f.id} className="py-0.5">
-            <button type="button" className="text-left hover:underline" onClick={() => void openFinding(f)}>
-              <LetterOf letter={letters.get(view?.pairs.find((p) => p.finding === f.id)?.id ?? '')} />
-              {f.family === 6 && <span className="text-ink2">IPv6 · </span>}
-              {withAreaNames(f.message, areas)}
-            </button>
-          </li>
-        ))}
-      </ul>
+      {open && (
+        <ul className="mt-1 border-l-2 border-rule pl-2.5">
+          {follow.map((f) => (
+            <li key={f.id} className="py-0.5">
+              <button type="button" className="text-left hover:underline" onClick={() => void openFinding(f)}>
+                <LetterOf letter={letters.get(view?.pairs.find((p) => p.finding === f.id)?.id ?? '')} />
+                {f.family === 6 && <span className="text-ink2">IPv6 · </span>}
+                {withAreaNames(f.message, areas)}
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
     </details>
   );
 }

@@ -16,6 +16,8 @@ export class ViewMaking {
 
   routers(p: Prediction): readonly RouterView[] {
     const { before } = this;
+    // The same state shows the same, whatever was found out about it since.
+    if (before?.p === p) return before.routers;
     const known = before && p.design.routers.length > countedUpTo && before.p.segments === p.segments ? before : undefined;
     const out = p.design.routers.map((_, i) =>
       known && sameRouter(known.p, p, i) ? (known.routers[i] ?? routerView(p, i)) : unlessTheSame(known?.routers[i], routerView(p, i)),

@@ -316,18 +316,24 @@ export function alikeProposals(c: CheckContext): AlikeProposal[] {
     else by.set(key, [one]);
   }
   const out: AlikeProposal[] = [];
+  const known = new Map<number, ReadonlySet<string>>();
+  const surroundings = (router: number): ReadonlySet<string> => {
+    const made = known.get(router) ?? surroundingsOf(c, router);
+    known.set(router, made);
+    return made;
+  };
   for (const list of by.values()) {
     const left = [...list];
     while (left.length > 1) {
       const first = left.shift();
       if (!first) break;
-      const around = surroundings(c, first.index);
-      const others = left.filter((x) => [...surroundings(c, x.index)].some((w) => around.has(w)));
+      const around = surroundings(first.index);
+      const others = left.filter((x) => [...surroundings(x.index)].some((w) => around.has(w)));
       // More than a handful is a layer of the campus, not a pair that stands in for one another.
       for (const o of others) left.splice(left.indexOf(o), 1);
       if (others.length === 0 || others.length > 3) continue;
       const routers = [first.router, ...others.map((o) => o.router)];
-      const common = [...around].filter((w) => others.every((o) => surroundings(c, o.index).has(w)));
+      const common = [...around].filter((w) => others.every((o) => surroundings(o.index).has(w)));
       if (common.length === 0 || named.some((g) => routers.every((r) => g.has(r)))) continue;
       out.push({ routers, why: `${routers.length === 2 ? 'both' : 'all'} ${first.words}, ${common.slice(0, 2).join(' and ')} in common` });
     }
@@ -336,10 +342,8 @@ export function alikeProposals(c: CheckContext): AlikeProposal[] {
 }
 
 /** LANs that a router stands on, and routers that it has a cable to. */
-function surroundings(c: CheckContext, router: number): ReadonlySet<string> {
-  const ifaces = c.prediction.design.routers[router]?.interfaces ?? [];
-  return new Set(ifaces.flatMap((_, n) => facing(c, router, n)));
-}
+const surroundingsOf = (c: CheckContext, router: number): ReadonlySet<string> =>
+  new Set((c.prediction.design.routers[router]?.interfaces ?? []).flatMap((_, n) => facing(c, router, n)));
 
 /** Edits that write a group of routers meant to be alike into the settings of the design. */
 export function alikeGroupEdits(documents: readonly SourceDocument[], name: string, routers: readonly string[]): Edit[] {

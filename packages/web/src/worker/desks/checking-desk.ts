@@ -48,12 +48,17 @@ export class CheckingDesk {
     const { held } = this;
     held.check();
     const { now, documents } = held;
-    if (held.explained === now) return null;
+    if (held.explained === now || this.explaining === now) return null;
+    this.explaining = now;
     const causes = await held.sliced(causing(held.bothOf(now), documents, held.findings));
+    if (this.explaining === now) this.explaining = undefined;
     if (!causes || held.now !== now) return null;
     held.explain(causes);
     return this.showing.patch();
   }
+
+  /** The state for which that is being found out. */
+  private explaining: Prediction | undefined;
 
   /** What a finding costs now: by predicting again with all of it mended. Asked for one by one, so that nothing waits. */
   consequence(id: string): Consequence | null {

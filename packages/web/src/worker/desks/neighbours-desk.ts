@@ -1,4 +1,5 @@
 import type { Pairing } from '@gentle-compass/core/adjacency/settle';
+import { listed } from '@gentle-compass/core/adjacency/non-broadcast';
 import { elects, type Port } from '@gentle-compass/core/adjacency/speakers';
 import { countChanges } from '@gentle-compass/core/compare/count-changes';
 import { readProfile } from '@gentle-compass/core/convergence/timing-profile';
@@ -101,6 +102,7 @@ export class NeighboursDesk {
       segment,
       rungs,
       together,
+      circuits: circuitsOf(alone),
       wishes: wishes.map((w) => ({ name: w.name, wish: { router: w.router, role: w.role }, trial: tryWish(play, w), ...this.certainBy(rungs, w) })),
     };
   }
@@ -294,6 +296,27 @@ export class NeighboursDesk {
     if (!known.has(segment)) known.set(segment, aloneOn(now, segment));
     return known.get(segment);
   }
+}
+
+/** Every pair of routers on a non-broadcast network; none of another one. */
+function circuitsOf({ prediction: p, segment }: Alone): LadderView['circuits'] {
+  const ports = p.portsOn(segment).filter((x) => x.type === 'non-broadcast');
+  const nameOf = (x: Port): string => p.design.routers[x.routerIndex]?.name ?? '';
+  return ports.flatMap((a, n) =>
+    ports.slice(n + 1).map((b) => {
+      const pair = p.adjacencies.pairs.find((x) => (x.a.port === a && x.b.port === b) || (x.a.port === b && x.b.port === a));
+      const view = (x: Port): string => (pair?.a.port === x ? pair.a.state : (pair?.b.state ?? 'down'));
+      return {
+        a: nameOf(a),
+        b: nameOf(b),
+        there: pair !== undefined,
+        aLists: listed(a, b) !== undefined,
+        bLists: listed(b, a) !== undefined,
+        aState: view(a),
+        bState: view(b),
+      };
+    }),
+  );
 }
 
 const proves = (a: Authentication): boolean => a.required || a.keys.length > 0;
