@@ -88,7 +88,7 @@ for (const [kind, made, word, sentence, action] of troubles)
     await expect(row).toContainText(word);
     await expect(page.getByText(sentence).first()).toBeVisible();
     await page.getByRole('button', { name: action }).first().click();
-    await expect(row.getByText('full', { exact: true })).toBeVisible();
+    await expect(row.getByRole('button').first().getByText('full', { exact: true })).toBeVisible();
     await page.getByTestId('change-strip').getByRole('button', { name: 'Undo' }).click();
     await expect(row).toContainText(word);
   });
