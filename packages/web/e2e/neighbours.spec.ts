@@ -189,15 +189,15 @@ test('coming up: the packets of a pair, where it sticks, and the patience that i
   const course = page.getByRole('region', { name: 'Coming up, step by step' });
   await expect(course.getByTestId('patience')).toContainText('No neighbour is listed on either side, for ever');
   await expect(course.locator('[data-step="sticks"]')).toContainText('every hello is thrown away');
-  await expect(course).toContainText('dead interval: 60 in it, 40 here');
+  await expect(course).toContainText('dead interval: 60 s in it, 40 s here');
   await page.getByRole('button', { name: 'Set the dead interval of kelp-4 to 40 s' }).first().click();
-  await expect(course.getByTestId('patience')).toContainText('Full after 10 s at the latest');
+  await expect(course.getByTestId('patience')).toContainText('Full after 10.0 s at the latest');
   await expect(course.getByRole('table')).toContainText('Database Description');
   await expect(course.getByRole('table')).toContainText('is master: its router id');
   await expect(course.getByRole('row').last()).toContainText('databases are in step: Full');
   await page.getByRole('button', { name: 'IPv6', exact: true }).click();
   await page.getByLabel('Narrow the pairs').fill('tidepool-3 tidepool-4');
-  await expect(course).toContainText('hello interval: 5 in it, 10 here');
+  await expect(course).toContainText('hello interval: 5 s in it, 10 s here');
 });
 
 test('the list is narrowed by area, router and state together, and put in order by segment', async ({ page }) => {
@@ -269,7 +269,7 @@ test('keys: the hour at which two part is named, a change is rehearsed and writt
   const { violations } = await new AxeBuilder({ page }).analyze();
   expect(violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => v.id)).toEqual([]);
   await about.getByRole('checkbox', { name: 'just replaced' }).check();
-  await expect(about.getByRole('list', { name: 'Steps of the change' })).toContainText('lost unless the next follows within 30 s');
+  await expect(about.getByRole('list', { name: 'Steps of the change' })).toContainText('lost unless the next follows within 20 s');
   await about.getByRole('checkbox', { name: 'just replaced' }).uncheck();
   await about.getByLabel('The new key').fill('neap-tide-of-june');
   await about.getByLabel('Hours until it is sent').fill('48');

@@ -189,7 +189,7 @@ export interface Following {
  * the first end changed, and the next comes the longer of both hello intervals after the other end followed; all of that fits
  * into the shorter dead interval.
  */
-const between = (from: Intervals, to: Intervals): number => Math.min(from.dead, to.dead) - from.hello - Math.max(from.hello, to.hello);
+export const timeToFollow = (from: Intervals, to: Intervals): number => Math.min(from.dead, to.dead) - from.hello - Math.max(from.hello, to.hello);
 
 /** The order that leaves most time to follow: both intervals at once, or one before the other. */
 export function followingOf(from: Intervals, to: Intervals): Following {
@@ -197,7 +197,7 @@ export function followingOf(from: Intervals, to: Intervals): Following {
   if (from.hello !== to.hello && from.dead !== to.dead)
     ways.push([{ hello: to.hello, dead: from.dead }, to], [{ hello: from.hello, dead: to.dead }, to]);
   const timed = ways.map((way): Following => {
-    const steps = way.map((step, n) => ({ to: step, withinS: between(way[n - 1] ?? from, step) }));
+    const steps = way.map((step, n) => ({ to: step, withinS: timeToFollow(way[n - 1] ?? from, step) }));
     return { steps, withinS: Math.min(...steps.map((s) => s.withinS)) };
   });
   return timed.reduce((best, w) => (w.withinS > best.withinS ? w : best));

@@ -23,6 +23,7 @@ export function keysInUse(keys: readonly AuthenticationKey[], now: number): NonN
   return { send, accept: current((k) => k.accept) };
 }
 
+/** Whether a key is bound to a time at all. */
 const hasLifetime = (k: AuthenticationKey): boolean => [k.send, k.accept].some((l) => l.from !== undefined || l.until !== undefined);
 
 const byClock = new WeakMap<Router, boolean>();
@@ -39,12 +40,17 @@ export function changesByClock(r: Router): boolean {
   return answer;
 }
 
-const at = (a: Authentication, now: number): Authentication => (a.keys.some(hasLifetime) ? { ...a, inUse: keysInUse(a.keys, now) } : a);
+/** An authentication at a moment, in ms since 1970, whatever moment it was read for. */
+export function authenticationAt(a: Authentication, now: number): Authentication {
+  if (a.keys.some(hasLifetime)) return { ...a, inUse: keysInUse(a.keys, now) };
+  const { required, keys, chain } = a;
+  return a.inUse ? { required, keys, ...(chain === undefined ? {} : { chain }) } : a;
+}
 
 const areaAt = (a: Area, now: number): Area => ({
   ...a,
-  interfaces: a.interfaces.map((i) => ({ ...i, authentication: at(i.authentication, now) })),
-  virtualLinks: a.virtualLinks.map((l) => ({ ...l, authentication: at(l.authentication, now) })),
+  interfaces: a.interfaces.map((i) => ({ ...i, authentication: authenticationAt(i.authentication, now) })),
+  virtualLinks: a.virtualLinks.map((l) => ({ ...l, authentication: authenticationAt(l.authentication, now) })),
 });
 
 /** The same router at another moment uses the same keys mostly: then it is the same object. */

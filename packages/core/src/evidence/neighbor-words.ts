@@ -1,5 +1,6 @@
 import { originOf, type Origin } from '../design/defaults';
-import { authenticationWords } from '../adjacency/hello-match';
+import type { NeighborState } from '../design/terms';
+import { authenticationWords, type RefusalKind } from '../adjacency/hello-match';
 import type { NeighborView, Pairing } from '../adjacency/settle';
 import { elects, type Port } from '../adjacency/speakers';
 import { formatAddress, formatPrefix, prefixOf } from '../prefix/address';
@@ -125,3 +126,40 @@ const spokes = (v: NeighborView): boolean =>
 /** Why one side rests where it does. */
 export const viewWords = (v: NeighborView): string =>
   spokes(v) ? 'cannot lead, nor can the other, so neither speaks: that is right' : because[v.because];
+
+/** What two facing ends may differ in, as people call it. */
+export const refusalNames: Record<RefusalKind, string> = {
+  'interface-down': 'interface',
+  disabled: 'OSPF on the interface',
+  passive: 'passive',
+  'no-static-neighbor': 'static neighbours',
+  subnet: 'subnet',
+  area: 'area',
+  authentication: 'authentication',
+  mask: 'prefix length',
+  'hello-interval': 'hello interval',
+  'dead-interval': 'dead interval',
+  'area-type': 'area type',
+  'router-id': 'router id',
+  'instance-id': 'instance id',
+};
+
+/** A value in which two ends differ, as it is written: with its unit, as an address, as a length. */
+export const refusalValue = (kind: RefusalKind, value: string | number): string => {
+  if (kind === 'area' || kind === 'router-id') return formatAddress(Number(value));
+  if (kind === 'hello-interval' || kind === 'dead-interval') return `${value} s`;
+  if (kind === 'mask' || kind === 'subnet') return `/${value}`;
+  return String(value);
+};
+
+/** States of RFC 2328 §10.1 as the standard writes them. */
+export const neighborStateNames: Readonly<Record<NeighborState, string>> = {
+  down: 'Down',
+  attempt: 'Attempt',
+  init: 'Init',
+  '2-way': '2-Way',
+  exstart: 'ExStart',
+  exchange: 'Exchange',
+  loading: 'Loading',
+  full: 'Full',
+};

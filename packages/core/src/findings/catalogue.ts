@@ -52,7 +52,8 @@ import { backboneRange, policyUnknown, rangePartial } from './checks/summary-rea
 import { virtualInterfaceDown } from './checks/virtual-interface';
 import type { ExpectationResult } from '../reach/expectations';
 import { acceptanceOf, evidenceDigest } from './acceptance';
-import { causesOf } from './causes';
+import { causesOf, explaining, withCauses } from './causes';
+import { mendingAll } from './mending';
 import {
   bfdOneSide,
   bothPassive,
@@ -165,31 +166,6 @@ export function consequenceOf(now: Prediction, documents: readonly SourceDocumen
   return { 'routes-lost': gained, 'routes-changed': changed, routers };
 }
 
-/** The two interfaces that a finding stands between; `undefined` for one that is about something else. */
-export function pairOf({ where }: Pick<Finding, 'where'>): string | undefined {
-  const ends = where.flatMap((w) => (w.interface === undefined ? [] : [`${w.router}/${w.interface}`]));
-  return ends.length === 2 && where.length === 2 ? ends.sort().join(' ') : undefined;
-}
-
-/**
- * Edits whose outcome says what a finding costs: those of its first repair, and where more is wrong between the same two
- * interfaces in the same family those of all of it, for while one thing is left the pair stays as it is. `undefined` where nothing is mended by an
- * edit, and for a note, which costs nothing by itself.
- *
- * @param all  every finding of the network
- */
-export function mendingAll(f: Draft, all: readonly Draft[]): readonly Edit[] | undefined {
-  const own = f.severity === 'note' ? undefined : f.repairs[0]?.edits;
-  const pair = own && pairOf(f);
-  // What moves an interface to another area moves the lines that others would change.
-  if (!own || pair === undefined || f.rule === 'area') return own;
-  const out = [...own];
-  for (const other of all)
-    if (other !== f && other.rule !== 'area' && other.severity !== 'note' && other.family === f.family && pairOf(other) === pair)
-      for (const e of other.repairs[0]?.edits ?? []) if (!out.some((x) => x.file === e.file && x.at.join('/') === e.at.join('/'))) out.push(e);
-  return out;
-}
-
 export interface CheckOptions {
   /** Predict again for each finding with its first repair applied, to say what it costs now. Default true. */
   readonly withConsequences?: boolean;
@@ -249,10 +225,6 @@ export function checkFamilies(predictions: readonly Prediction[], documents: rea
   };
 }
 
-/** Findings with what explains them; what was explained before stays so. */
-export const withCauses = (findings: readonly Finding[], causes: ReadonlyMap<string, string>): Finding[] =>
-  findings.map((f) => ({ ...f, 'caused-by': causes.get(f.id) ?? f['caused-by'] }));
-
 /** Where a rule stands in the order of work: what keeps neighbours apart comes first. */
 const places = new Map(catalogue.map((c, n) => [c.rule, n + 1]));
 const orderOf = (f: Finding): number => places.get(f.rule) ?? 0;
@@ -260,109 +232,25 @@ const orderOf = (f: Finding): number => places.get(f.rule) ?? 0;
 /** Faults that are tried at most, where somebody waits for all of it: fewer in a large network. */
 const trialsFor = (routers: number): number => Math.max(12, Math.floor(20_000 / Math.max(1, routers)));
 
-/** With more faults than this none is looked for that needs several of them. */
-const fewFaults = 16;
-
 /**
- * Which finding explains which, found by trying: a finding that is gone once another one is mended follows from that one, where
- * the other comes earlier in the order of work or is about the same router, its mending brings nothing new, and the two are not about the same pair. What is
- * only gone when several are mended follows from one without which it stays, the nearest first. One step is one trial.
+ * Which finding explains which, found by trying (`explaining`); one step is one trial.
  *
- * @param findings  those of the network, of all families
- * @param trials    faults that are tried at most
- * @returns  ids of causes by the ids of what they explain; each cause stands for itself
+ * @param trials  faults that are tried at most
  */
 export function* causing(
   predictions: readonly Prediction[],
   documents: readonly SourceDocument[],
   findings: readonly Finding[],
   trials = Infinity,
-): Generator<{ readonly done: number; readonly of: number }, Map<string, string>> {
-  const quick = { withConsequences: false, underFailures: false } as const;
-  const checked = (edits: readonly Edit[]): readonly Finding[] =>
-    checkFamilies(
+): ReturnType<typeof explaining> {
+  const look = (on: readonly Prediction[], of: readonly SourceDocument[]): readonly Finding[] =>
+    checkFamilies(on, of, { withConsequences: false, underFailures: false }).findings.filter((f) => !f.accepted);
+  const mended = (edits: readonly Edit[]): readonly Finding[] =>
+    look(
       predictions.map((p) => mendedBy(p, documents, edits)),
       applyEdits(documents, edits),
-      quick,
-    ).findings.filter((f) => !f.accepted);
-  // What fails only under failures is not tried, so it is not explained either.
-  const plain = checkFamilies(predictions, documents, quick).findings.filter((f) => !f.accepted);
-  const known = new Map(findings.map((f) => [f.id, f]));
-  const base = plain.filter((f) => known.has(f.id)).sort((a, b) => orderOf(a) - orderOf(b));
-  const before = new Set(plain.map((f) => f.id));
-  const out = new Map<string, string>();
-  const faults: { readonly fault: Finding; readonly edits: readonly Edit[] }[] = [];
-  const roots = base.filter((f) => f.severity !== 'note' && f.repairs.length > 0);
-  let done = 0;
-  // Two faults between neighbours follow from one another only where they share a router.
-  const mayFollow = (f: Finding, fault: Finding): boolean => !out.has(f.id) && follows(f, fault) && (orderOf(f) > 0 || near(f, fault));
-  const asks = (f: Finding): boolean => f.severity !== 'note';
-  for (const fault of roots) {
-    if (out.has(fault.id) || done >= trials || !base.some((f) => asks(f) && mayFollow(f, fault))) continue;
-    yield { done: done++, of: roots.length };
-    const all = mendingAll(fault, base);
-    for (const edits of [...(all ? [all] : []), ...fault.repairs.slice(1, 3).map((r) => r.edits)]) {
-      const after = checked(edits);
-      const left = new Set(after.map((f) => f.id));
-      const gone = base.filter((f) => !left.has(f.id));
-      // What is only told otherwise now is nothing new.
-      const anew = (f: Finding): boolean =>
-        f.severity !== 'note' && !before.has(f.id) && !gone.some((g) => g.rule === f.rule && g.id !== fault.id && near(g, f));
-      if (left.has(fault.id) || after.some(anew)) continue;
-      faults.push({ fault, edits });
-      for (const f of gone) if (mayFollow(f, fault)) out.set(f.id, fault.id);
-      break;
-    }
-  }
-  const open = base.filter((f) => !out.has(f.id) && !faults.some((x) => x.fault === f) && f.severity !== 'note');
-  const causes = faults.filter((x) => !out.has(x.fault.id));
-  if (open.length > 0 && causes.length > 1 && causes.length <= fewFaults) yield* together(open, causes, checked, out);
-  return new Map([...out].map(([id, cause]) => [id, rootOf(out, cause)]));
-}
-
-/** Whether two findings are about one router. */
-const near = (a: Finding, b: Finding): boolean => a.where.some((x) => b.where.some((y) => x.router === y.router));
-
-/** Whether a finding can follow from a fault: not the fault itself, nor another thing wrong between the same two ends. */
-const follows = (f: Finding, fault: Finding): boolean =>
-  f.id !== fault.id && (orderOf(f) >= orderOf(fault) || near(f, fault)) && (pairOf(f) === undefined || pairOf(f) !== pairOf(fault));
-
-/** The cause of a cause; each is explained by one alone. */
-function rootOf(causes: ReadonlyMap<string, string>, id: string): string {
-  const seen = new Set<string>();
-  let at = id;
-  for (let up = causes.get(at); up !== undefined && !seen.has(up); up = causes.get(at)) {
-    seen.add(at);
-    at = up;
-  }
-  return at;
-}
-
-/** What goes only when several faults are mended: it follows from one without which it stays. */
-function* together(
-  open: readonly Finding[],
-  faults: readonly { readonly fault: Finding; readonly edits: readonly Edit[] }[],
-  checked: (edits: readonly Edit[]) => readonly Finding[],
-  out: Map<string, string>,
-): Generator<{ readonly done: number; readonly of: number }, void> {
-  const merged = (list: typeof faults): Edit[] => {
-    const by = new Map<string, Edit>();
-    for (const { edits } of list) for (const e of edits) if (!by.has(`${e.file} ${e.at.join('/')}`)) by.set(`${e.file} ${e.at.join('/')}`, e);
-    return [...by.values()];
-  };
-  const left = new Set(checked(merged(faults)).map((f) => f.id));
-  const gone = open.filter((f) => !left.has(f.id));
-  const without = new Map<Finding, ReadonlySet<string>>();
-  let done = 0;
-  for (const { fault } of gone.length > 0 ? faults : []) {
-    yield { done: done++, of: faults.length };
-    without.set(fault, new Set(checked(merged(faults.filter((x) => x.fault !== fault))).map((f) => f.id)));
-  }
-  for (const f of gone) {
-    const needed = faults.map((x) => x.fault).filter((x) => follows(f, x) && without.get(x)?.has(f.id));
-    const cause = needed.find((x) => near(f, x)) ?? needed[0];
-    if (cause) out.set(f.id, cause.id);
-  }
+    );
+  return yield* explaining({ plain: look(predictions, documents), mended, orderOf }, findings, trials);
 }
 
 /** The same, all at once. */

@@ -13,7 +13,8 @@ import { dual } from '../testing/dual';
 import { activated, borders, cases as firstCases, p2p, pair } from '../testing/finding-cases';
 import { moreCases } from '../testing/more-finding-cases';
 import { sample } from '../testing/sample';
-import { catalogue, checkDesign, checkFamilies, findingsOf, mendedBy, mendingAll } from './catalogue';
+import { catalogue, checkDesign, checkFamilies, findingsOf, mendedBy } from './catalogue';
+import { mendingAll } from './mending';
 import { cataloguePage } from './catalogue-page';
 import type { Finding } from './finding';
 

@@ -54,7 +54,7 @@ test('a cable: hellos that list nobody, a hello interval later hellos that do, m
   // Both speak as their carriers come, 8 to 16 ms; neither is listed before the next hello, 10 s later.
   expect(c.patience?.earliest).toBeGreaterThan(10_000);
   expect(c.patience?.latest).toBeLessThan(10_100);
-  expect(c.seen).toBe('Full after 10 s at the latest, 10 s as a rule.');
+  expect(c.seen).toBe('Full after 10.0 s at the latest, 10.0 s as a rule.');
 });
 
 test('a LAN waits for its dead interval when all begin together, and not when one comes to those that lead', () => {
@@ -98,7 +98,7 @@ test('a LAN waits for its dead interval when all begin together, and not when on
 test('where it sticks: each trouble by the packet that is refused, with both values, and what is seen', () => {
   const hello = play(two({ 'hello-interval': 5 }).predict());
   expect(hello.steps.at(-1)).toMatchObject({ sticks: true, what: 'every hello is thrown away: no neighbour is ever listed' });
-  expect(hello.steps[0]?.refused).toContain('hello interval: 5 in it, 10 here');
+  expect(hello.steps[0]?.refused).toContain('hello interval: 5 s in it, 10 s here');
   expect(hello.seen).toBe('No neighbour is listed on either side, for ever; after 40 s there is nothing more to wait for.');
   expect(hello.patience).toBeUndefined();
 
@@ -130,8 +130,29 @@ test('a dead interval shorter than the hello interval: up and lost, each hello a
   const c = play(two(short, short).predict());
   expect(c.flaps).toBe(10_000);
   expect(c.shown.a.filter((s) => s.state === 'full').length).toBeGreaterThan(2);
-  expect(c.seen).toBe('The neighbour comes up and is lost again about every 10 s, on both.');
+  expect(c.seen).toBe('The neighbour comes up and is lost again about every 10.0 s, on both.');
   expect(c.steps.at(-1)).toMatchObject({ sticks: true, a: 'down', b: 'down' });
+});
+
+test('two spokes that may not lead say nothing to each other, and that is right; two of one id on a LAN do not hold the play up', () => {
+  const spoke = { priority: 0, 'interface-type': 'non-broadcast' };
+  const cloud = campus();
+  for (const [i, n] of ['auk', 'crake', 'dunlin'].entries()) cloud.router(n, `10.96.0.${i + 1}`, 0);
+  cloud.lan('sea', '10.97.1.0/24', 0, [
+    ['auk', { ...spoke, priority: 1, 'static-neighbors': { neighbor: [{ identifier: '10.97.1.2' }, { identifier: '10.97.1.3' }] } }],
+    ['crake', spoke],
+    ['dunlin', spoke],
+  ]);
+  const spokes = play(cloud.predict(), 'together', { router: 'crake', iface: 'sea' }, { router: 'dunlin', iface: 'sea' });
+  expect(spokes.steps.at(-1)).toMatchObject({ what: 'neither can lead, so neither speaks to the other: that is right' });
+  expect(spokes.steps.at(-1)?.sticks).toBeUndefined();
+  expect(spokes.seen).toBe('No neighbour is listed on either side, and that is right.');
+
+  const twins = campus().router('auk', '10.96.0.1', 0).router('crake', '10.96.0.2', 0).router('dunlin', '10.96.0.3', 0);
+  twins.lan('reef', '10.97.1.0/24', 0, ['auk', 'crake', 'dunlin']).ospf('crake', { 'explicit-router-id': '10.96.0.1' });
+  const twin = play(twins.predict(), 'together', { router: 'auk', iface: 'reef' }, { router: 'crake', iface: 'reef' });
+  expect(twin.steps[0]?.refused).toContain('router id: 10.96.0.1 in it, 10.96.0.1 here');
+  expect(last(twin)).toEqual(['down', 'down']);
 });
 
 /** Every recorded network: where the play of a pair ends is where real routers rested. */

@@ -1,7 +1,11 @@
 import type { Leaders } from '../adjacency/dr-election';
 import { resettle, type Adjacencies, type NeighborView } from '../adjacency/settle';
 import { elects, type Port } from '../adjacency/speakers';
+import { designOf } from '../design/family';
+import type { FailureSpec } from '../failures/outage';
+import { predict, type Prediction } from '../predict';
 import type { Alone } from './alone';
+import { orders } from './orders';
 
 /** One step of a play: routers whose interface on the segment comes up, or goes down, at one moment; all else rests before and after. */
 export interface PlayStep {
@@ -153,6 +157,22 @@ export class ElectionPlay {
   }
 }
 
+/** The whole network with one of its segments led as a play ended; routers that are away have no interface there. */
+export function ledAs(p: Prediction, segment: number, stand: Stand): Prediction {
+  const ports = p.portsOn(segment);
+  const nameOf = (x: Port): string => p.design.routers[x.routerIndex]?.name ?? '';
+  const idOf = (name: string | undefined): number => ports.find((x) => nameOf(x) === name)?.routerId ?? 0;
+  const leaders = p.adjacencies.leaders.slice();
+  for (const x of ports) leaders[x.index] = { dr: idOf(stand.dr), bdr: idOf(stand.bdr) };
+  const away = ports
+    .filter((x) => x.up && !stand.present.includes(nameOf(x)))
+    .map((x): FailureSpec => ({ kind: 'interface', router: nameOf(x), iface: x.iface.name }));
+  return predict(designOf(p.design), [...p.failures, ...away], {
+    ...(p.family === 6 && { family: 6 }),
+    incumbents: { ...p.adjacencies, leaders },
+  });
+}
+
 /** What of a segment is wished: who is designated router, or backup. */
 export interface Wish {
   readonly router: string;
@@ -175,11 +195,6 @@ export interface WishTrial {
 
 /** Segments of up to so many routers have every order of start tried. */
 const allOrdersUpTo = 5;
-
-function* orders(names: readonly string[]): Generator<readonly string[]> {
-  if (names.length <= 1) yield names;
-  else for (const first of names) for (const rest of orders(names.filter((n) => n !== first))) yield [first, ...rest];
-}
 
 const oneByOne = (names: readonly string[]): PlayStep[] => names.map((n) => ({ kind: 'start', routers: [n] }));
 

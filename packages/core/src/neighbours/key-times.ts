@@ -1,9 +1,10 @@
-import { authenticationAccepts, authenticationWords, sendingKey } from '../adjacency/hello-match';
+import { authenticationAccepts, authenticationWords } from '../adjacency/hello-match';
 import type { Pairing } from '../adjacency/settle';
-import type { Authentication, AuthenticationKey } from '../design/design';
-import { container, Draft, listIn, member, setMember, type Json } from '../design/draft';
+import { timeToFollow } from '../convergence/tuning';
+import type { Authentication, AuthenticationKey, Lifetime } from '../design/design';
+import { container, Draft, listIn, member, setMember } from '../design/draft';
 import type { Edit } from '../design/edit';
-import { keysInUse } from '../design/key-lifetimes';
+import { authenticationAt } from '../design/key-lifetimes';
 import type { SourceDocument } from '../documents/documents';
 import { sameSecret } from '../documents/key-digest';
 
@@ -42,12 +43,6 @@ export interface KeyTimes {
   readonly together: boolean;
 }
 
-/** An authentication as it is at a moment, whatever moment it was read for. */
-function at({ required, keys }: Authentication, now: number): Authentication {
-  const byClock = keys.some((k) => [k.send, k.accept].some((l) => l.from !== undefined || l.until !== undefined));
-  return byClock ? { required, keys, inUse: keysInUse(keys, now) } : { required, keys };
-}
-
 const both = (a: Authentication, b: Authentication): { aTakes: boolean; bTakes: boolean } => ({
   aTakes: authenticationAccepts(a, b),
   bTakes: authenticationAccepts(b, a),
@@ -76,7 +71,7 @@ export function keyTimes(a: Authentication, b: Authentication, now: number): Key
     const until = turns[n];
     // Inside of the stretch: at its beginning, or just before the first turn.
     const moment = from ?? (until === undefined ? now : until - 1);
-    const [x, y] = [at(a, moment), at(b, moment)];
+    const [x, y] = [authenticationAt(a, moment), authenticationAt(b, moment)];
     return { from, until, a: authenticationWords(x), b: authenticationWords(y), ...both(x, y) };
   });
   const holds = (s: KeySpan): boolean => s.aTakes && s.bTakes;
@@ -120,21 +115,25 @@ export interface NewKey {
   readonly apart: number;
 }
 
-/** With lifetimes: the new key is taken at once and sent from a moment on; the old one is sent until then, and taken for as long as clocks differ after it. */
-export function withNewKey(a: Authentication, next: NewKey): Authentication {
+/** A lifetime that ends at a moment, or sooner if it does by itself: what has expired stays so. */
+const endedBy = (l: Lifetime, end: number): Lifetime => ({ ...l, until: Math.min(l.until ?? Infinity, end) });
+
+/** With lifetimes: the new key is taken at once and sent from a moment on; the old ones are sent until then, and taken for as long as clocks differ after it. */
+function withNewKey(a: Authentication, next: NewKey): Authentication {
   const old = a.keys.map((k): AuthenticationKey => ({
     ...k,
-    send: { ...k.send, until: Math.min(k.send.until ?? Infinity, next.from) },
-    accept: { ...k.accept, until: Math.max(next.from + next.apart, Math.min(k.accept.until ?? Infinity, next.from + next.apart)) },
+    send: endedBy(k.send, next.from),
+    accept: endedBy(k.accept, next.from + next.apart),
   }));
   const made: AuthenticationKey = { id: next.id, algorithm: next.algorithm, secret: next.secret, send: { from: next.from }, accept: {} };
   return { ...a, required: true, keys: [...old, made] };
 }
 
-/** Only the new key is left. */
-const onlyNew = (a: Authentication, id: number): Authentication => ({
+/** The new key alone, without lifetimes. */
+const onlyNew = (a: Authentication, { id, algorithm, secret }: NewKey): Authentication => ({
   ...a,
-  keys: a.keys.filter((k) => k.id === id).map((k) => ({ ...k, send: {} })),
+  required: true,
+  keys: [{ id, algorithm, secret, send: {}, accept: {} }],
 });
 
 /**
@@ -146,74 +145,81 @@ const onlyNew = (a: Authentication, id: number): Authentication => ({
 export function rehearseKey(pair: Pairing, names: readonly [string, string], next: NewKey, now: number, plain = false): KeyChange {
   const [p, q] = [pair.a.port, pair.a.peer];
   const [a, b] = [p.settings.authentication, q.settings.authentication];
-  // What is lost in this time at worst: the last hello came just before, the next one comes a hello after.
-  const within = Math.min(p.settings.dead, q.settings.dead) - Math.max(p.settings.hello, q.settings.hello);
+  const { hello, dead } = p.settings;
+  const within = timeToFollow({ hello, dead }, { hello, dead });
   const lives = (x: Authentication, y: Authentication, moments: readonly number[]): boolean =>
     moments.every((m) =>
       [-next.apart, 0, next.apart].every((skew) => {
-        const s = both(at(x, m), at(y, m + skew));
+        const s = both(authenticationAt(x, m), authenticationAt(y, m + skew));
         return s.aTakes && s.bTakes;
       }),
     );
   const step = (words: string, holds: boolean): KeyStep => ({ words, holds, withinS: holds ? undefined : within });
   const { id } = next;
   if (plain) {
-    const made = (x: Authentication): Authentication => ({
-      ...x,
-      required: true,
-      keys: [{ id, algorithm: next.algorithm, secret: next.secret, send: {}, accept: {} }],
-    });
-    const steps = [step(`${names[0]} gets the new key`, lives(made(a), b, [now])), step(`${names[1]} gets it too`, lives(made(a), made(b), [now]))];
+    const [x, y] = [onlyNew(a, next), onlyNew(b, next)];
+    const steps = [step(`${names[0]} gets the new key`, lives(x, b, [now])), step(`${names[1]} gets it too`, lives(x, y, [now]))];
     return { steps, safe: steps.every((s) => s.holds) };
   }
   const [na, nb] = [withNewKey(a, next), withNewKey(b, next)];
-  const before = [now, (now + next.from) / 2, next.from - 2 * next.apart - 1].filter((m) => m >= now && m < next.from);
+  const before = [now, ...[(now + next.from) / 2, next.from - 2 * next.apart - 1].filter((m) => m > now)];
   const after = [next.from + next.apart, next.from + 2 * next.apart + 1, next.from + 86_400_000];
   const gone = [next.from + 86_400_000];
   const steps = [
     step(`${names[0]} gets key ${id}: taken at once, sent from the moment on`, lives(na, b, before)),
     step(`${names[1]} gets the same`, lives(na, nb, before)),
     step('The moment passes on both clocks, in either order', lives(na, nb, [next.from - next.apart, next.from, ...after])),
-    step(`The old key goes from ${names[0]}`, lives(onlyNew(na, id), nb, gone)),
-    step(`The old key goes from ${names[1]}`, lives(onlyNew(na, id), onlyNew(nb, id), gone)),
+    step(`The old key goes from ${names[0]}`, lives(onlyNew(na, next), nb, gone)),
+    step(`The old key goes from ${names[1]}`, lives(onlyNew(na, next), onlyNew(nb, next), gone)),
   ];
   return { steps, safe: steps.every((s) => s.holds) };
 }
 
-/** A free id for a new key on both ends. */
-export const freeKeyId = (a: Authentication, b: Authentication): number =>
-  1 + Math.max(0, ...[...a.keys, ...b.keys].map((k) => k.id), sendingKey(a)?.id ?? 0);
+/**
+ * An id for a new key that neither end has: the next above all, or where there is none the lowest.
+ *
+ * @param most  the greatest that fits: 255 in version 2, 65,535 in version 3 (RFC 2328 D.3, RFC 7166 §4.1)
+ */
+export function freeKeyId(a: Authentication, b: Authentication, most: number): number {
+  const taken = new Set([...a.keys, ...b.keys].map((k) => k.id));
+  const next = 1 + Math.max(0, ...taken);
+  if (next <= most) return next;
+  for (let id = 1; id <= most; id++) if (!taken.has(id)) return id;
+  return most;
+}
 
 /**
  * The edit by which one end of a pair gets a new key beside its old ones, in the chain that it uses (RFC 8177); empty where it
  * uses none, or writes its chain in another way.
  *
  * @param router  host name
+ * @param known  how that end proves itself now
  * @param dateOf  writes a moment as the documents do (RFC 6991 date-and-time)
  */
 export function newKeyEdits(
   documents: readonly SourceDocument[],
   router: string,
-  chain: string,
+  known: Authentication,
   next: NewKey,
   dateOf: (ms: number) => string,
 ): Edit[] {
   const draft = new Draft(documents);
   const { tree } = draft.router(router);
   const chains = listIn(container(tree, 'ietf-key-chain:key-chains'), 'key-chain');
-  const entry = chains.find((c) => member(c, 'name') === chain);
+  const entry = chains.find((c) => member(c, 'name') === known.chain);
   if (!entry) return [];
   const keys = listIn(entry, 'key');
+  const read = new Map(known.keys.map((k) => [k.id, k]));
   for (const k of keys) {
+    // Ids of version 2 have eight bits, those of version 3 sixteen.
+    const id = Number(member(k, 'key-id'));
+    const old = read.get(id) ?? read.get(id % 0x1_0000) ?? read.get(id & 255);
+    if (!old) continue;
     const life = container(k, 'lifetime');
-    const was = member(life, 'send-accept-lifetime');
-    const lifetime = (name: string, end: number): void => {
-      const old = member(life, name) ?? was;
-      const start = typeof old === 'object' && old !== null ? member(old as Json, 'start-date-time') : undefined;
-      setMember(life, name, { 'start-date-time': typeof start === 'string' ? start : '1970-01-01T00:00:00Z', 'end-date-time': dateOf(end) });
-    };
-    lifetime('send-lifetime', next.from);
-    lifetime('accept-lifetime', next.from + next.apart);
+    const write = (name: string, l: Lifetime): void =>
+      setMember(life, name, { 'start-date-time': dateOf(l.from ?? 0), 'end-date-time': dateOf(l.until ?? 0) });
+    write('send-lifetime', endedBy(old.send, next.from));
+    write('accept-lifetime', endedBy(old.accept, next.from + next.apart));
     setMember(life, 'send-accept-lifetime', undefined);
   }
   keys.push({

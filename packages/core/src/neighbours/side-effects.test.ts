@@ -25,7 +25,7 @@ test('a hello interval changed end by end drops the pair until the other follows
     ['auk', ['auk and crake']],
     ['crake', []],
   ]);
-  expect(s.after).toEqual({ lost: [], gained: [] });
+  expect(s.after).toEqual({ lost: [], gained: [], routesLost: 0 });
   // At once there is no time: 20 s, less a hello that was due (10 s) and the next one (10 s). First the hello interval, with the old
   // dead interval of 40 s (20 s to follow), then the dead interval: 20 s, less two hellos of 5 s.
   expect(s.following?.withinS).toBe(10);
@@ -44,4 +44,16 @@ test('what does no harm in any order loses nothing; on a LAN the one that goes f
   const one = edits(['set hello 5 on auk/reef']);
   const lan = sideEffects(predict(three().read().design), one.documents, one.edits);
   expect(lan.after.lost).toEqual(['auk and crake', 'auk and dunlin']);
+});
+
+test('a LAN of two that becomes point-to-point end by end stays Full and carries nothing until the other follows', () => {
+  const wide = campus().router('auk', '10.96.0.1', 0).router('crake', '10.96.0.2', 0).lan('reef', '10.97.1.0/30', 0, ['auk', 'crake']);
+  const documents = wide.documents();
+  const read = readLines(['set type point-to-point on auk/reef', 'set type point-to-point on crake/reef'], documents);
+  const s = sideEffects(predict(wide.read().design), documents, read.edits);
+  // Each loses the loopback of the other.
+  expect(s.steps.map((x) => [x.lost, x.routesLost])).toEqual([
+    [[], 2],
+    [[], 0],
+  ]);
 });

@@ -1,4 +1,5 @@
 import { compareNeighbors } from '../compare/compare';
+import { countChanges } from '../compare/count-changes';
 import { followings, type Following } from '../convergence/tuning';
 import { Ground } from '../convergence/ground';
 import { applyEdits, type Edit } from '../design/edit';
@@ -6,11 +7,13 @@ import { designOf } from '../design/family';
 import type { SourceDocument } from '../documents/documents';
 import { designFrom } from '../formats/read-set';
 import type { Prediction } from '../predict';
+import { orders } from './orders';
 
-/** Neighbours that a step takes away or brings, each once, as `kelp-1 and kelp-4`. */
+/** What a step does, against the network as it is: neighbours each once, as `kelp-1 and kelp-4`, and routes that are missing in all tables. */
 export interface PairChanges {
   readonly lost: readonly string[];
   readonly gained: readonly string[];
+  readonly routesLost: number;
 }
 
 /** One router's part of a change, made by itself. */
@@ -20,7 +23,7 @@ export interface ChangeStep extends PairChanges {
 
 /** What a change does while only a part of it is made, and when all of it is. */
 export interface SideEffects {
-  /** The order that takes fewest neighbours away on the way. */
+  /** The order that takes fewest neighbours away on the way, then fewest routes. */
   readonly steps: readonly ChangeStep[];
   /** Neighbours that the worst order would take away on the way, where that is another number. */
   readonly worst: number;
@@ -43,12 +46,7 @@ function pairChanges(before: Prediction, after: Prediction): PairChanges {
     else if (!up.includes(n.before) && up.includes(n.after)) gained.add(pair);
     // Between two that stay connected an adjacency may go: that is a leader that changes, and no loss of a neighbour.
   }
-  return { lost: [...lost].sort(), gained: [...gained].sort() };
-}
-
-function* orders<T>(items: readonly T[]): Generator<readonly T[]> {
-  if (items.length <= 1) yield items;
-  else for (const [i, first] of items.entries()) for (const rest of orders(items.filter((_, n) => n !== i))) yield [first, ...rest];
+  return { lost: [...lost].sort(), gained: [...gained].sort(), routesLost: countChanges(before, after).lost };
 }
 
 /** Changes of more routers than this are not tried in every order. */
@@ -85,7 +83,8 @@ export function sideEffects(p: Prediction, documents: readonly SourceDocument[],
   // On the way: what the whole of it takes away is not the order's fault.
   const onTheWay = (way: readonly string[]): number =>
     new Set(way.slice(0, -1).flatMap((_, n) => changes(way.slice(0, n + 1)).lost.filter((x) => !all.lost.includes(x)))).size;
-  const counted = ways.map((way) => ({ way, n: onTheWay(way) })).sort((a, b) => a.n - b.n);
+  const routes = (way: readonly string[]): number => Math.max(0, ...way.slice(0, -1).map((_, n) => changes(way.slice(0, n + 1)).routesLost));
+  const counted = ways.map((way) => ({ way, n: onTheWay(way), routes: routes(way) })).sort((a, b) => a.n - b.n || a.routes - b.routes);
   const best = counted[0]?.way ?? routers;
   return {
     steps: best.map((router, n) => ({ router, ...changes(best.slice(0, n + 1)) })),

@@ -1,4 +1,5 @@
 import { campus } from '../testing/campus';
+import { dual } from '../testing/dual';
 import { applyEdits } from '../design/edit';
 import { designFrom } from '../formats/read-set';
 import { predict } from '../predict';
@@ -69,5 +70,25 @@ test('a rule on the bench: what it catches is shown before it stands, and saved 
     const t = tryRule(p, documents, 'auk', { ...rule, at: 0, ...bad });
     expect(t.problems.length).toBeGreaterThan(0);
     expect(t.edits).toEqual([]);
+  }
+});
+
+test('of two processes of one name the one of the family that is looked at gets the rule', () => {
+  const c = dual(
+    campus()
+      .router('auk', '10.96.0.1', 0)
+      .router('crake', '10.96.0.2', 0)
+      .cable('auk', 'crake', '10.97.0.0', 0)
+      .port('auk', 'hall', '10.97.8.1/24', null),
+  );
+  const { documents, design } = c.read();
+  for (const family of [4, 6] as const) {
+    const p = predict(design, [], { family });
+    const process = turnedOn(p, p.routerIndex('auk'))[0]?.process ?? '';
+    const t = tryRule(p, documents, 'auk', { process, match: 'hall', area: '0', passive: true, at: 0 });
+    expect([family, t.problems, t.caught.map((x) => x.iface)]).toEqual([family, [], ['hall']]);
+    const after = designFrom(applyEdits(documents, t.edits)).design;
+    const halls = ([4, 6] as const).map((f) => predict(after, [], { family: f }).adjacencies.ports.some((x) => x.iface.name === 'hall'));
+    expect(halls).toEqual([family === 4, family === 6]);
   }
 });

@@ -1,10 +1,11 @@
 import { runsIn, type Port } from '../adjacency/speakers';
 import { activeInterfaces, decidingRule, ruleTakes } from '../design/activation';
-import { Draft, listIn, type Json } from '../design/draft';
+import { container, Draft, listIn, member } from '../design/draft';
 import type { ActivationRule, OspfInstance, Router } from '../design/design';
 import { applyEdits, type Edit } from '../design/edit';
 import { designOf } from '../design/family';
 import type { SourceDocument } from '../documents/documents';
+import { localName } from '../documents/shape';
 import { designFrom } from '../formats/read-set';
 import { formatAddress, formatPrefix } from '../prefix/address';
 import type { Prediction } from '../predict';
@@ -158,14 +159,15 @@ const partWords = (i: InterfacePart | undefined): string =>
 export function tryRule(p: Prediction, documents: readonly SourceDocument[], router: string, typed: TypedRule): RuleTrial {
   const index = p.routerIndex(router);
   const draft = new Draft(documents);
-  const tree = draft.router(router, p.family === 6 ? 3 : 2);
-  const process = tree.processes().find((x) => x['name'] === typed.process) ?? tree.process();
+  const version = p.family === 6 ? 3 : 2;
+  const process = draft
+    .router(router, version)
+    .processes()
+    .find((x) => member(x, 'name') === typed.process && localName(String(member(x, 'type'))) === `ospfv${version}`);
   const failed = (why: string): RuleTrial => ({ edits: [], caught: [], missed: [], understood: undefined, problems: [why] });
-  if (!process) return failed(`${router} runs no OSPF.`);
+  if (!process) return failed(`${router} has no process “${typed.process}” of OSPFv${version}.`);
   if (typed.match.trim() === '') return failed('Type what it is to match: a prefix, an interface name with *, or any.');
-  const ospf = (process['ietf-ospf:ospf'] ?? process['ospf']) as Json | undefined;
-  if (!ospf) return failed(`${typed.process} of ${router} has no settings yet.`);
-  const list = listIn(ospf, 'gentle-compass:activation');
+  const list = listIn(container(process, 'ietf-ospf:ospf'), 'gentle-compass:activation');
   list.splice(Math.min(Math.max(typed.at, 0), list.length), 0, {
     match: typed.match.trim(),
     'area-id': typed.area.trim(),

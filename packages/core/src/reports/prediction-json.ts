@@ -118,7 +118,11 @@ function virtualLinksJson(p: Prediction, s: Speaker): Json {
 /** Names the finding that stands at both ends of a neighbour which rests in another state than one would wish. */
 export function whyOf(
   p: Prediction,
-  findings: readonly { readonly id: string; readonly family?: 6; readonly where: readonly { readonly router: string; readonly interface?: string }[] }[],
+  findings: readonly {
+    readonly id: string;
+    readonly family?: 6;
+    readonly where: readonly { readonly router: string; readonly interface?: string }[];
+  }[],
 ): WhyOf {
   const at = (port: Port, f: (typeof findings)[number]): boolean =>
     f.where.some((w) => w.router === p.design.routers[port.routerIndex]?.name && w.interface === port.iface.name);

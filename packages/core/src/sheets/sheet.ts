@@ -349,9 +349,7 @@ function planRows(p: Prediction): SheetRow[] {
     };
     return { at: h, order: 1, row: row('plan', h.key, h.router, cells) };
   });
-  return [...wide, ...narrow]
-    .sort((a, b) => comparePrefixes(a.at, b.at) || a.order - b.order)
-    .map((x) => x.row);
+  return [...wide, ...narrow].sort((a, b) => comparePrefixes(a.at, b.at) || a.order - b.order).map((x) => x.row);
 }
 
 function staticRows(p: Prediction): SheetRow[] {

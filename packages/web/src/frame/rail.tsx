@@ -5,7 +5,7 @@ import { stages, type Stage } from '../model/address';
 import { go, goStage } from '../model/moving';
 import { useStore } from '../model/state';
 import type { DesignView } from '../model/view';
-import { causesIn } from '../parts/causes';
+import { causesIn } from '../model/causes';
 import { stageOfRule } from '../parts/stage-of-rule';
 import { count } from '../parts/words';
 

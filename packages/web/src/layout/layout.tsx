@@ -7,7 +7,7 @@ import { useStore } from '../model/state';
 import { AreaName } from '../parts/area-name';
 import { endFirstVisit, openBlueprint, openEntry, openForm } from '../model/panes';
 import type { DesignView, SegmentView } from '../model/view';
-import { causesIn, standsAlone } from '../parts/causes';
+import { causesIn, standsAlone } from '../model/causes';
 import { FindingCard } from '../parts/finding-card';
 import { NumberTable } from '../parts/number-table';
 import { Panel, Section, Tag } from '../parts/panel';

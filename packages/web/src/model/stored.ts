@@ -1,4 +1,4 @@
-import { causesIn } from '../parts/causes';
+import { causesIn } from './causes';
 import { invertEdit, type Edit } from '@gentle-compass/core/design/edit';
 import type { DesignSummary, StoredDesign } from '../storage/kept';
 import type { DesignView } from './view';

@@ -1,7 +1,9 @@
 'use client';
 
-import type { Beginning, ComingUp, SequenceStep, Shown } from '@gentle-compass/core/neighbours/coming-up';
-import { neighborStateWords, waitWords } from '@gentle-compass/core/neighbours/coming-up';
+import { timeWords } from '@gentle-compass/core/convergence/chain';
+import { neighborStateNames } from '@gentle-compass/core/evidence/neighbor-words';
+import type { Beginning, ComingUp, Shown } from '@gentle-compass/core/neighbours/coming-up';
+import type { SequenceStep } from '@gentle-compass/core/neighbours/sequence';
 import { useState } from 'react';
 import { useStore } from '../model/state';
 import type { PairView } from '../model/view';
@@ -88,7 +90,7 @@ function OverTime({ shown }: { readonly shown: readonly Shown[] }) {
       {seen.slice(0, most).map((s, n) => (
         <span key={n}>
           {n > 0 && ' → '}
-          <span className="text-ink">{neighborStateWords(s.state)}</span> {s.toMs === undefined ? 'from then on' : `until ${waitWords(s.toMs)}`}
+          <span className="text-ink">{neighborStateNames[s.state]}</span> {s.toMs === undefined ? 'from then on' : `until ${timeWords(s.toMs)}`}
         </span>
       ))}
       {seen.length > most && ' → and so on'}
@@ -101,8 +103,8 @@ function Row({ step: s, before }: { readonly step: SequenceStep; readonly before
   const state = (side: 'a' | 'b'): string => (before?.[side] === s[side] && !s.sticks ? 'text-ink3' : 'font-semibold');
   return (
     <tr className={s.sticks ? 'bg-accentground' : ''} data-step={s.sticks ? 'sticks' : s.from}>
-      <td className="py-[3px] text-right align-top font-mono text-xs text-ink2">{waitWords(s.ms)}</td>
-      <td className={`border-r-2 border-ink3 py-[3px] pr-2 text-right align-top ${state('a')}`}>{neighborStateWords(s.a)}</td>
+      <td className="py-[3px] text-right align-top font-mono text-xs text-ink2">{timeWords(s.ms)}</td>
+      <td className={`border-r-2 border-ink3 py-[3px] pr-2 text-right align-top ${state('a')}`}>{neighborStateNames[s.a]}</td>
       <td className="px-0 py-[3px] align-top">
         {s.from === 'none' ? (
           <p className={`px-3 text-center ${s.sticks ? 'font-semibold text-accent' : 'text-ink2 italic'}`}>
@@ -127,7 +129,7 @@ function Row({ step: s, before }: { readonly step: SequenceStep; readonly before
           </div>
         )}
       </td>
-      <td className={`border-l-2 border-ink3 py-[3px] pl-2 align-top ${state('b')}`}>{neighborStateWords(s.b)}</td>
+      <td className={`border-l-2 border-ink3 py-[3px] pl-2 align-top ${state('b')}`}>{neighborStateNames[s.b]}</td>
     </tr>
   );
 }

@@ -1,6 +1,6 @@
 import type { Edit } from '@gentle-compass/core/design/edit';
 import type { Finding } from '@gentle-compass/core/findings/finding';
-import { causesIn } from '../parts/causes';
+import { causesIn } from '../model/causes';
 import { stageOfRule } from '../parts/stage-of-rule';
 
 /** A kind of trouble that there is more than one of, with what mends all of it together. */

@@ -3,7 +3,7 @@
 import { go } from '../model/moving';
 import type { DesignView, PairView } from '../model/view';
 import { Acceptance, Because, Beneath, Cost, FindingCard } from '../parts/finding-card';
-import { standsAlone } from '../parts/causes';
+import { standsAlone } from '../model/causes';
 import { Section } from '../parts/panel';
 import { byName } from '../parts/words';
 import { stageOfRule } from '../parts/stage-of-rule';

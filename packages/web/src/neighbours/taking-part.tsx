@@ -10,7 +10,7 @@ import { Panel, Section } from '../parts/panel';
 import { useAnswer } from '../parts/use-answer';
 import { areaName, byName, listWords, someOf } from '../parts/words';
 import { workbench } from '../worker/client';
-import { RouterList } from '../routes/router-list';
+import { RouterList } from '../parts/router-list';
 import { NeighboursHead } from './neighbours-head';
 
 const rules: ReadonlySet<string> = new Set([

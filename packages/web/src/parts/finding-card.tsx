@@ -2,7 +2,8 @@
 
 import { useId, useMemo, useState } from 'react';
 import type { Consequence, Finding } from '@gentle-compass/core/findings/finding';
-import { consequencesOf } from './causes';
+import { consequencesOf } from '../model/causes';
+import { SideEffects } from './side-effects';
 import { meetingOfRule, stageOfRule } from './stage-of-rule';
 import { troubleLetters } from '../map/area-map';
 import { acceptFinding, makeChange } from '../model/history';
@@ -32,17 +33,15 @@ export function Repairs({ finding }: { readonly finding: Finding }) {
   return (
     <div className="mt-1 space-y-1.5">
       {finding.repairs.map((r) => (
-        <button
-          key={r.title}
-          type="button"
-          onClick={() => void makeChange(r.title, r.edits)}
-          className="block w-full rounded border border-rule bg-sheet px-3 py-2 text-left hover:border-ink3"
-        >
-          <strong className="block font-semibold">{r.title}</strong>
-          <span className="text-ink2">
-            {count(r.edits.length, 'line')} in {r.router || 'the expectations'}
-          </span>
-        </button>
+        <div key={r.title} className="rounded border border-rule bg-sheet">
+          <button type="button" onClick={() => void makeChange(r.title, r.edits)} className="block w-full px-3 py-2 text-left hover:bg-paper">
+            <strong className="block font-semibold">{r.title}</strong>
+            <span className="text-ink2">
+              {count(r.edits.length, 'line')} in {r.router || 'the expectations'}
+            </span>
+          </button>
+          {new Set(r.edits.map((e) => e.router)).size > 1 && <SideEffects repair={r} family={finding.family} />}
+        </div>
       ))}
     </div>
   );

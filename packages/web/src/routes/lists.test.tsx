@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event';
 import { useStore } from '../model/state';
 import type { DesignView, RouteRow } from '../model/view';
 import { RouteTable } from './route-table';
-import { RouterList } from './router-list';
+import { RouterList } from '../parts/router-list';
 
 const router = (n: number): DesignView['routers'][number] => ({ name: `tern-${n}`, routes: n }) as DesignView['routers'][number];
 

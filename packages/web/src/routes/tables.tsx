@@ -13,7 +13,7 @@ import { useAnswer } from '../parts/use-answer';
 import { count } from '../parts/words';
 import { workbench } from '../worker/client';
 import { OwnTable } from './own-table';
-import { RouterList } from './router-list';
+import { RouterList } from '../parts/router-list';
 import { RouteTable } from './route-table';
 import { RoutesHead } from './routes-head';
 import { WhyAbsent } from './said';

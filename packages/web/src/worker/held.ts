@@ -1,7 +1,8 @@
 import { applyEdits, type Edit } from '@gentle-compass/core/design/edit';
 import type { SourceDocument } from '@gentle-compass/core/documents/documents';
 import { designOf, hasFamily, type Family } from '@gentle-compass/core/design/family';
-import { checkFamilies, withCauses, type CheckResult } from '@gentle-compass/core/findings/catalogue';
+import { checkFamilies, type CheckResult } from '@gentle-compass/core/findings/catalogue';
+import { withCauses } from '@gentle-compass/core/findings/causes';
 import type { Finding } from '@gentle-compass/core/findings/finding';
 import { designFrom, type ReadResult } from '@gentle-compass/core/formats/read-set';
 import { predict, type Prediction } from '@gentle-compass/core/predict';

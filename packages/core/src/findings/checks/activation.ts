@@ -2,14 +2,14 @@ import { runsIn } from '../../adjacency/speakers';
 import { valueAt, type DocumentValue } from '../../design/edit';
 import { activeInterfaces, decidingRule, ruleTakes } from '../../design/activation';
 import type { ActivationRule } from '../../design/design';
+import { ruleMatchWords } from '../../neighbours/turning-on';
 import { formatAddress, formatPrefix } from '../../prefix/address';
 import { parseTypedPrefix } from '../../prefix/ipv4';
 import type { Check, CheckContext } from '../context';
 import type { Draft } from '../finding';
 import type { Speaker } from '../../adjacency/speakers';
 
-const ruleWords = (r: ActivationRule): string =>
-  `${r.match.kind === 'any' ? 'any' : r.match.kind === 'name' ? r.match.pattern : formatPrefix(r.match.prefix)} into area ${formatAddress(r.areaId)}`;
+const ruleWords = (r: ActivationRule): string => `${ruleMatchWords(r)} into area ${formatAddress(r.areaId)}`;
 
 const place = (c: CheckContext, s: Speaker, n: number): Draft['where'][number] =>
   c.place(s.router, [...s.instance.at, 'gentle-compass:activation', n]);
@@ -139,7 +139,7 @@ export const activationBroad: Check = {
       const rule = p.byRule === undefined ? undefined : s?.instance.activation[p.byRule];
       const others = c.prediction.portsOn(p.segment).filter((q) => q.routerIndex !== p.routerIndex && q.up);
       if (!s || !rule || p.byRule === undefined || others.length === 0 || others.some((q) => q.area.id === p.area.id)) return [];
-      const match = rule.match.kind === 'any' ? 'any' : rule.match.kind === 'name' ? rule.match.pattern : formatPrefix(rule.match.prefix);
+      const match = ruleMatchWords(rule);
       const there = [...new Set(others.map((q) => formatAddress(q.area.id)))];
       const to = there.length === 1 ? others[0]?.area.id : undefined;
       const list = [...s.instance.at, 'gentle-compass:activation'];

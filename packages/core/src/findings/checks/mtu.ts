@@ -1,4 +1,5 @@
 import { originOf } from '../../design/defaults';
+import { neighborStateNames } from '../../evidence/neighbor-words';
 import type { Check } from '../context';
 
 /** MTU that keeps two routers from exchanging their databases (RFC 2328 §10.6). */
@@ -18,7 +19,7 @@ export const mtu: Check = {
           severity: 'error' as const,
           where: [c.place(rp, p.iface.at, 'ipv4/mtu', { interface: p.iface.name }), c.place(rq, q.iface.at, 'ipv4/mtu', { interface: q.iface.name })],
           message: `${rp.name} and ${rq.name} never exchange their databases: ${rp.name} refuses descriptions of up to ${q.iface.mtu} octets, its MTU is ${p.iface.mtu}.`,
-          seen: `${rp.name} rests in ${small.state === 'exstart' ? 'ExStart' : small.state}, ${rq.name} in ${other.state === 'exchange' ? 'Exchange' : 'ExStart'}, over and over.`,
+          seen: `${rp.name} rests in ${neighborStateNames[small.state]}, ${rq.name} in ${neighborStateNames[other.state]}, over and over.`,
           evidence: [
             { router: rp.name, what: 'MTU', value: `${p.iface.mtu}`, origin: originOf('mtu', p.iface.written, p.iface.given) },
             { router: rq.name, what: 'MTU', value: `${q.iface.mtu}`, origin: originOf('mtu', q.iface.written, q.iface.given) },

@@ -4,26 +4,11 @@ import { refusesMtu, type Pairing } from '../../adjacency/settle';
 import type { Port } from '../../adjacency/speakers';
 import { Draft as Drafting } from '../../design/draft';
 import type { Edit } from '../../design/edit';
+import { refusalNames, refusalValue } from '../../evidence/neighbor-words';
 import { formatAddress } from '../../prefix/address';
 import { ownId } from './domain';
 import type { Check, CheckContext } from '../context';
 import type { Draft, Evidence, Repair } from '../finding';
-
-const words: Record<RefusalKind, string> = {
-  'interface-down': 'interface',
-  disabled: 'OSPF on the interface',
-  passive: 'passive',
-  'no-static-neighbor': 'static neighbours',
-  subnet: 'subnet',
-  area: 'area',
-  authentication: 'authentication',
-  mask: 'prefix length',
-  'hello-interval': 'hello interval',
-  'dead-interval': 'dead interval',
-  'area-type': 'area type',
-  'router-id': 'router id',
-  'instance-id': 'instance id',
-};
 
 /** The leaf of RFC 9129 or RFC 8344 that decides, where there is one. */
 const leaf: Partial<Record<RefusalKind, string>> = {
@@ -37,13 +22,6 @@ const leaf: Partial<Record<RefusalKind, string>> = {
   'instance-id': 'instance-id',
 };
 
-const shown = (kind: RefusalKind, value: string | number): string => {
-  if (kind === 'area' || kind === 'router-id') return formatAddress(Number(value));
-  if (kind === 'hello-interval' || kind === 'dead-interval') return `${value} s`;
-  if (kind === 'mask' || kind === 'subnet') return `/${value}`;
-  return String(value);
-};
-
 function evidence(c: CheckContext, p: Port, kind: RefusalKind, value: string | number): Evidence {
   const name = leaf[kind];
   const ofArea = kind === 'area-type' || kind === 'area';
@@ -53,7 +31,7 @@ function evidence(c: CheckContext, p: Port, kind: RefusalKind, value: string | n
       : ofArea
         ? originOf('area-type', p.area.written, p.area.given)
         : originOf(name ?? '', p.settings.written, p.settings.given);
-  return { router: c.routerName(p.routerIndex), what: words[kind], value: shown(kind, value), origin };
+  return { router: c.routerName(p.routerIndex), what: refusalNames[kind], value: refusalValue(kind, value), origin };
 }
 
 /** Repairs that bring one side to the other's value, one for each side. */
@@ -211,7 +189,7 @@ function draft(c: CheckContext, pair: Pairing): Draft | undefined {
     message:
       first.kind === 'passive'
         ? passiveWords(c, a, b)
-        : `${na} and ${nb} stay apart: ${words[first.kind]} ${shown(first.kind, first.ours)} against ${shown(first.kind, first.theirs)}${alsoWords([...found.slice(1).map((r) => words[r.kind]), ...(mtu ? ['MTU'] : [])])}.`,
+        : `${na} and ${nb} stay apart: ${refusalNames[first.kind]} ${refusalValue(first.kind, first.ours)} against ${refusalValue(first.kind, first.theirs)}${alsoWords([...found.slice(1).map((r) => refusalNames[r.kind]), ...(mtu ? ['MTU'] : [])])}.`,
     seen:
       first.kind === 'passive'
         ? 'No hello leaves the passive side; no neighbour is listed.'
@@ -219,7 +197,7 @@ function draft(c: CheckContext, pair: Pairing): Draft | undefined {
     evidence: [...found.flatMap((r) => [evidence(c, a, r.kind, r.ours), evidence(c, b, r.kind, r.theirs)]), ...(mtu?.evidence ?? [])],
     repairs: allRepairs([
       ...found.map((r) => ({
-        word: words[r.kind],
+        word: refusalNames[r.kind],
         repairs: repairsFor(c, r.kind, a, b),
         both: eachForItself.has(r.kind),
         alone: standsAlone.has(r.kind),

@@ -1,5 +1,6 @@
 import type { Expectation } from '@gentle-compass/core/design/settings';
-import { causing, checkFamilies, consequenceOf, mendingAll } from '@gentle-compass/core/findings/catalogue';
+import { causing, checkFamilies, consequenceOf } from '@gentle-compass/core/findings/catalogue';
+import { mendingAll } from '@gentle-compass/core/findings/mending';
 import type { Consequence } from '@gentle-compass/core/findings/finding';
 import type { Prediction } from '@gentle-compass/core/predict';
 import { concerns, judging, type ExpectationResult } from '@gentle-compass/core/reach/expectations';

@@ -6,7 +6,6 @@ import { readProfile } from '@gentle-compass/core/convergence/timing-profile';
 import type { Authentication } from '@gentle-compass/core/design/design';
 import type { Edit } from '@gentle-compass/core/design/edit';
 import { applyEdits } from '@gentle-compass/core/design/edit';
-import { designOf } from '@gentle-compass/core/design/family';
 import { isDigest } from '@gentle-compass/core/documents/key-digest';
 import { readLines } from '@gentle-compass/core/entry/lines';
 import { facingValues, type FacingValue } from '@gentle-compass/core/evidence/neighbor-words';
@@ -16,12 +15,12 @@ import { authenticationWords } from '@gentle-compass/core/adjacency/hello-match'
 import { aloneOn, type Alone } from '@gentle-compass/core/neighbours/alone';
 import { comingUp, type Beginning, type ComingUp } from '@gentle-compass/core/neighbours/coming-up';
 import { costsOf } from '@gentle-compass/core/neighbours/costs';
-import { ElectionPlay, ladderOf, tryWish, type PlayStep, type Stand, type Wish } from '@gentle-compass/core/neighbours/election-play';
+import { ElectionPlay, ladderOf, ledAs, tryWish, type PlayStep, type Stand, type Wish } from '@gentle-compass/core/neighbours/election-play';
 import { freeKeyId, keyTimes, newKeyEdits, rehearseKey, type NewKey } from '@gentle-compass/core/neighbours/key-times';
 import { sideEffects, type SideEffects } from '@gentle-compass/core/neighbours/side-effects';
 import { tryRule, turnedOn, type RuleTrial, type TurnedOn, type TypedRule } from '@gentle-compass/core/neighbours/turning-on';
-import { formatPrefix } from '@gentle-compass/core/prefix/address';
-import { predict, type Prediction } from '@gentle-compass/core/predict';
+import { formatAddress, formatPrefix } from '@gentle-compass/core/prefix/address';
+import type { Prediction } from '@gentle-compass/core/predict';
 import type { AlikeView, CostsView, ElectingView, KeysView, LadderView, LedChange, ProvingView, RehearsalView } from '../../model/neighbours-view';
 import type { Held } from '../held';
 import { pairIdOf } from '../views';
@@ -76,7 +75,7 @@ export class NeighboursDesk {
         {
           segment: s.index,
           name: subnet ? formatPrefix(subnet) : ports.map((x) => `${this.nameOf(x)}/${x.iface.name}`).join(', '),
-          area: first.area.id === 0 ? '0.0.0.0' : formatPrefix({ bits: first.area.id, length: 32 }).replace('/32', ''),
+          area: formatAddress(first.area.id),
           type: first.type,
           routers: names.length,
           dr: leader('dr'),
@@ -119,7 +118,7 @@ export class NeighboursDesk {
     const lines = change.map((r) => `set priority ${r.priority} on ${r.router}/${r.iface}`);
     const { edits, faults } = readLines(lines, this.held.documents);
     if (change.length === 0 || faults.length > 0) return none;
-    const after = predict(designOf(this.held.now.design), [], this.held.family === 6 ? { family: 6 } : {}).edited(this.read(edits));
+    const after = this.held.madeBy(edits).now;
     const segment = after.segments.at(after.routerIndex(own.router), indexOf(after, own.router, own.iface));
     const alone = aloneOn(after, segment);
     if (!alone || tryWish(new ElectionPlay(alone), wish).breaks) return none;
@@ -142,16 +141,7 @@ export class NeighboursDesk {
   /** The whole network led as a play ended, against the network as it is. */
   private effectOf(segment: number, stand: Stand): LedChange['effect'] {
     const p = this.held.now;
-    const idOf = (name: string | undefined): number => p.portsOn(segment).find((x) => this.nameOf(x) === name)?.routerId ?? 0;
-    const leaders = p.adjacencies.leaders.slice();
-    for (const x of p.portsOn(segment)) leaders[x.index] = { dr: idOf(stand.dr), bdr: idOf(stand.bdr) };
-    const incumbents = { ...p.adjacencies, leaders };
-    const gone = p.portsOn(segment).filter((x) => !stand.present.includes(this.nameOf(x)) && x.up);
-    const after = predict(
-      designOf(p.design),
-      [...p.failures, ...gone.map((x) => ({ kind: 'interface' as const, router: this.nameOf(x), iface: x.iface.name }))],
-      { ...(p.family === 6 && { family: 6 as const }), incumbents },
-    );
+    const after = ledAs(p, segment, stand);
     const { lost, gained, changed, routers } = countChanges(p, after);
     const says = (x: Prediction): string => {
       const port = x.portsOn(segment).find((y) => y.up && y.routerId !== 0 && x.adjacencies.leaders[y.index]?.dr === y.routerId);
@@ -211,7 +201,7 @@ export class NeighboursDesk {
       pair: id,
       now,
       ...keyTimes(a, b, now),
-      freeId: freeKeyId(a, b),
+      freeId: freeKeyId(a, b, x.six ? 65_535 : 255),
       revealable: { a: shown(a), b: shown(b) },
       shared: { a: shared(x), b: shared(y) },
     };
@@ -237,7 +227,7 @@ export class NeighboursDesk {
       : [x, y].flatMap((p): RehearsalView['edits'][number][] => {
           const { chain } = p.settings.authentication;
           const name = this.nameOf(p);
-          const made = chain === undefined ? [] : newKeyEdits(documents, name, chain, next, (ms) => new Date(ms).toISOString());
+          const made = chain === undefined ? [] : newKeyEdits(documents, name, p.settings.authentication, next, (ms) => new Date(ms).toISOString());
           documents = applyEdits(documents, made);
           return made.length > 0 ? [{ title: `Key ${next.id} into “${chain ?? ''}” of ${name}`, edits: made }] : [];
         });
@@ -278,10 +268,6 @@ export class NeighboursDesk {
 
   private nameOf(x: Port): string {
     return this.held.now.design.routers[x.routerIndex]?.name ?? '';
-  }
-
-  private read(edits: readonly Edit[]) {
-    return this.held.madeBy(edits).read.design;
   }
 
   /** The moment at which keys are judged. */

@@ -3,8 +3,8 @@
 import { useMemo, useState, type KeyboardEvent } from 'react';
 import { go } from '../model/moving';
 import type { ComparisonView, DesignView } from '../model/view';
-import { RovingList } from '../parts/roving-list';
-import { byName } from '../parts/words';
+import { RovingList } from './roving-list';
+import { byName } from './words';
 
 type Change = Omit<ComparisonView['routers'][number], 'folded'>;
 
