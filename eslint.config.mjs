@@ -56,7 +56,7 @@ export default tseslint.config(
   },
   {
     // Typed arrays: an entry that must exist is said to exist, not papered over with a zero.
-    files: ['packages/core/src/dense/**', 'packages/core/src/sweep/**'],
+    files: ['packages/core/src/dense/**', 'packages/core/src/sweep/**', 'packages/core/src/alternates/**'],
     rules: { '@typescript-eslint/no-non-null-assertion': 'off' },
   },
   {

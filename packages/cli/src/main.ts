@@ -4,11 +4,13 @@ import { checkCommand } from './check';
 import { convergeCommand } from './converge';
 import { explainCommand } from './explain';
 import { csvTables } from '@gentle-compass/core/reports/csv-tables';
+import { whatIfTables } from '@gentle-compass/core/reports/what-if-tables';
 import { generateCommand } from './generate';
 import { summarizeCommand } from './summarize';
 import { tableCommand, worksheetCommand } from './table';
 import { traceCommand } from './trace';
 import { matrixCommand } from './matrix';
+import { sweepCommand } from './sweep';
 import { predictCommand } from './predict';
 import { Unusable } from './unusable';
 import { callerError } from './caller-error';
@@ -28,7 +30,7 @@ function program(done: (code: number) => void): Command {
     .argument('<path...>', 'files, folders or .zip of router documents; - for standard input')
     .option(
       '--fail <spec>',
-      'link:ROUTER/IFACE, interface:ROUTER/IFACE, lan:ROUTER/IFACE, router:ROUTER or group:NAME; repeatable, in order',
+      'link:ROUTER/IFACE, interface:ROUTER/IFACE, lan:ROUTER/IFACE, leader:ROUTER/IFACE, router:ROUTER or group:NAME; repeatable, in order',
       collectOption,
       [],
     )
@@ -89,6 +91,18 @@ function program(done: (code: number) => void): Command {
       done(await matrixCommand(paths, { groups: o.groups, family: o.family, fail: o.fail, json: o.json ?? false }));
     });
   cli
+    .command('sweep')
+    .description('every single failure, or every two together: what each cuts, breaks and makes longer')
+    .argument('<path...>', 'files, folders or .zip of router documents; - for standard input')
+    .option('--kinds <kinds>', 'links, routers, borders, lans, groups, separated by commas; all but borders without it')
+    .option('--pairs', 'every two of them together, too')
+    .option('--expect <file>', 'a file with expectations, judged beside those of the input')
+    .option('--demands <file>', 'CSV of traffic with the columns from, to and mbps, carried beside that of the input')
+    .option('--format <format>', 'text, json or junit', 'text')
+    .action(async (paths: string[], o: { kinds?: string; pairs?: boolean; expect?: string; demands?: string; format: string }) => {
+      done(await sweepCommand(paths, { kinds: o.kinds, pairs: o.pairs ?? false, expect: o.expect, demands: o.demands, format: o.format }));
+    });
+  cli
     .command('converge')
     .description('how long the network takes after failures and returns: every router, watched packets, loops; by many simulated runs')
     .argument('<path...>', 'files, folders or .zip of router documents; - for standard input')
@@ -131,10 +145,12 @@ function program(done: (code: number) => void): Command {
     .command('table')
     .description('one table of the prediction as CSV')
     .argument('<path...>', 'files, folders or .zip of router documents; - for standard input')
-    .requiredOption('--of <table>', csvTables.join(', '))
-    .option('--router <name>', 'for routes: only of this router; repeatable', collectOption, [])
-    .action((paths: string[], o: { of: string; router: string[] }) => {
-      done(tableCommand(paths, o.of, o.router));
+    .requiredOption('--of <table>', [...csvTables, ...whatIfTables].join(', '))
+    .option('--router <name>', 'for routes, loads and alternates: only of this router; repeatable', collectOption, [])
+    .option('--fail <spec>', 'what is down, as for predict; repeatable', collectOption, [])
+    .option('--demands <file>', 'for loads: CSV of traffic with the columns from, to and mbps, carried beside that of the input')
+    .action(async (paths: string[], o: { of: string; router: string[]; fail: string[]; demands?: string }) => {
+      done(await tableCommand(paths, { of: o.of, routers: o.router, fail: o.fail, demands: o.demands }));
     });
   cli
     .command('worksheet')

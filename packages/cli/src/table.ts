@@ -1,4 +1,4 @@
-import { say } from './say';
+import { say, sayAll } from './say';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { checkFamilies } from '@gentle-compass/core/findings/catalogue';
@@ -6,6 +6,9 @@ import { tableOf, writeCsv } from '@gentle-compass/core/reports/csv';
 import { csvTables } from '@gentle-compass/core/reports/csv-tables';
 import { worksheet } from '@gentle-compass/core/reports/worksheet';
 import { predictFamilies, type Prediction } from '@gentle-compass/core/predict';
+import { whatIfTable, whatIfTables } from '@gentle-compass/core/reports/what-if-tables';
+import { demandsOf } from './demands';
+import { failuresOf } from './failures';
 import { readInput } from './predict';
 import { Unusable } from './unusable';
 
@@ -19,20 +22,45 @@ function chosen(p: Prediction, names: readonly string[]): number[] {
   });
 }
 
+/** What a call of `table` asks for. */
+export interface TableCall {
+  readonly of: string;
+  readonly routers: readonly string[];
+  /** What is down. */
+  readonly fail: readonly string[];
+  /** A table of traffic, beside what the design carries. */
+  readonly demands: string | undefined;
+}
+
+const tables = [...csvTables, ...whatIfTables] as const;
+
 /** `table`: one table of the prediction as CSV (RFC 4180). */
-export function tableCommand(paths: readonly string[], of: string, routers: readonly string[]): number {
-  const table = csvTables.find((t) => t === of);
-  if (!table) throw new Unusable(`"${of}" is no table; write ${csvTables.join(', ')}.`);
+export async function tableCommand(paths: readonly string[], { of, routers, fail, demands }: TableCall): Promise<number> {
+  const table = tables.find((t) => t === of);
+  if (!table) throw new Unusable(`"${of}" is no table; write ${tables.join(', ')}.`);
+  if (demands !== undefined && table !== 'loads') throw new Unusable('--demands belongs to the table of loads.');
+  const failures = failuresOf(fail);
   const read = readInput(paths);
-  const predictions = predictFamilies(read.design);
+  const predictions = predictFamilies(read.design, failures);
   const [p] = predictions;
   if (!p) return 0;
-  const only = new Set(chosen(p, routers).map((i) => p.design.routers[i]?.name ?? ''));
-  const { findings } = table === 'findings' ? checkFamilies(predictions, read.documents) : { findings: [] };
+  const [problem] = predictions.flatMap((x) => x.problems);
+  if (problem !== undefined) throw new Unusable(problem);
+  const only = routers.length > 0 ? new Set(chosen(p, routers).map((i) => p.design.routers[i]?.name ?? '')) : undefined;
+  const whatIf = whatIfTables.find((t) => t === table);
+  if (whatIf) {
+    const carried = whatIf === 'loads' ? demandsOf(predictions, demands) : [];
+    if (whatIf === 'loads' && carried.length === 0)
+      throw new Unusable('the design carries no demands: write "demand" into its settings, or give a table with --demands.');
+    await sayAll(writeCsv(whatIfTable(whatIf, predictions, carried, only)));
+    return 0;
+  }
+  const asked = csvTables.find((t) => t === table) ?? 'routers';
+  const { findings } = asked === 'findings' ? checkFamilies(predictions, read.documents) : { findings: [] };
   // What each family has lines of its own for stands in one table.
-  const each = table === 'routes' || table === 'neighbours' ? predictions : [p];
-  const [first, ...more] = each.map((x) => tableOf(table, x, findings, routers.length > 0 ? only : undefined));
-  if (first) say(writeCsv({ ...first, rows: [...first.rows, ...more.flatMap((t) => t.rows)] }));
+  const each = asked === 'routes' || asked === 'neighbours' ? predictions : [p];
+  const [first, ...more] = each.map((x) => tableOf(asked, x, findings, only));
+  if (first) await sayAll(writeCsv({ ...first, rows: [...first.rows, ...more.flatMap((t) => t.rows)] }));
   return 0;
 }
 

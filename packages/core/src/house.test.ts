@@ -19,6 +19,8 @@ const rooms = [
   'reach',
   'evidence',
   'compare',
+  'loads',
+  'alternates',
   'summaries',
   'sweep',
   'convergence',

@@ -1,11 +1,12 @@
 import { resettle, settleAdjacencies, type Adjacencies, type Resettled } from './adjacency/settle';
+import { leaderNamed } from './adjacency/leader-named';
 import { speakersIn, type Port, type Speaker } from './adjacency/speakers';
 import type { Design } from './design/design';
 import { designDifference } from './design/difference';
 import { formatPrefix, prefixOf, type Prefix } from './prefix/address';
 import { designOf, familyView, hasFamily, type Family } from './design/family';
 import { addFailure, interfaceUp, noOutage, placeKey, routersHit, type FailureSpec, type Outage } from './failures/outage';
-import type { LocalRoute } from './routes/local-routes';
+import { learns, type LocalRoute } from './routes/local-routes';
 import { ribOf, type RibRoute } from './routes/rib';
 import { DenseRouting } from './dense/dense-routing';
 import { PlainRouting } from './plain/plain-routing';
@@ -80,11 +81,39 @@ export class Prediction {
   fail(failure: FailureSpec): Prediction {
     const { design, segments } = this;
     const failures = [...this.failures, failure];
-    const { outage, problems } = addFailure(design, segments, this.outage, failure);
+    const { outage, problems } = downWith(this, failure);
     const change = outage.routers.size === this.outage.routers.size ? this.resettled(outage) : undefined;
     const routing = change && this.dense?.after(outage, change);
     if (!change || !routing) return predict(design, failures, this.options);
     const next = new Prediction(design, segments, outage, change.adjacencies, routing, [...this.problems, ...problems], failures, this.options);
+    next.earlier = this;
+    return next;
+  }
+
+  /** The router whose failure that of a leader stands for, as a failure; `undefined` for others, and where nobody leads. */
+  leaderOf(failure: FailureSpec): FailureSpec | undefined {
+    const named = failure.kind === 'leader' ? leaderNamed(this, failure) : '';
+    return typeof named === 'string' ? undefined : named;
+  }
+
+  /**
+   * The state after one more failure as all other routers see it: a router that fails stands there with every interface
+   * down, so that all keep their numbers and only what it touches is computed again. Its own table says nothing.
+   */
+  failSeenByOthers(failure: FailureSpec): Prediction {
+    const { design, segments } = this;
+    const { outage, problems } = downWith(this, failure);
+    // What a router hands to others by another protocol goes with it, but not with its interfaces.
+    if (outage.routers.size > this.outage.routers.size && this.adjacencies.speakers.some(learns)) return this.fail(failure);
+    const gone = new Set([...outage.routers].filter((r) => !this.outage.routers.has(r)));
+    const ports = new Set(outage.ports);
+    for (const r of gone) design.routers[r]?.interfaces.forEach((_, i) => ports.add(placeKey(r, i)));
+    const seen: Outage = { routers: this.outage.routers, ports, severed: outage.severed };
+    const change = this.resettled(seen);
+    const adjacencies = change.adjacencies;
+    const routing = this.dense?.after(seen, change, undefined, gone) ?? new DenseRouting(design, seen, adjacencies);
+    const failures = [...this.failures, failure];
+    const next = new Prediction(design, segments, seen, adjacencies, routing, [...this.problems, ...problems], failures, this.options);
     next.earlier = this;
     return next;
   }
@@ -221,6 +250,15 @@ function editedAdjacencies(before: Prediction, design: Design): Resettled | unde
   return resettle(before.adjacencies, design, before.segments, changed, edited);
 }
 
+/** What is down with one more failure, or why it cannot be told what would be. */
+export function downWith(
+  p: Pick<Prediction, 'design' | 'segments' | 'outage' | 'adjacencies'>,
+  failure: FailureSpec,
+): { outage: Outage; problems: string[] } {
+  const named = leaderNamed(p, failure);
+  return typeof named === 'string' ? { outage: p.outage, problems: [named] } : addFailure(p.design, p.segments, p.outage, named);
+}
+
 const knownSegments = new WeakMap<Design, Segments>();
 
 /** Who shares a wire with whom: found once for a design, and the same in each of its failures. */
@@ -247,7 +285,7 @@ export function predict(of: Design, failures: readonly FailureSpec[] = [], optio
   let adjacencies = settleAdjacencies(design, segments, outage, options.incumbents, options.startOrder);
   const problems: string[] = [];
   for (const f of failures) {
-    const next = addFailure(design, segments, outage, f);
+    const next = downWith({ design, segments, outage, adjacencies }, f);
     problems.push(...next.problems);
     outage = next.outage;
     adjacencies = settleAdjacencies(design, segments, outage, adjacencies);
@@ -259,5 +297,16 @@ export function predict(of: Design, failures: readonly FailureSpec[] = [], optio
 /** The predictions of a design, a family each: that of IPv4, and that of IPv6 where the design says anything of it. */
 export function predictFamilies(design: Design, failures: readonly FailureSpec[] = [], options: PredictOptions = {}): readonly Prediction[] {
   const four = predict(design, failures, options);
-  return hasFamily(design, 6) ? [four, predict(design, failures, { ...options, family: 6 })] : [four];
+  if (!hasFamily(design, 6)) return [four];
+  // One router is down for both families: the one that leads in IPv4, where anybody does.
+  return [four, predict(design, asInFamily(four, failures), { ...options, family: 6 })];
+}
+
+/** Failures with the leaders that a state of another family found written as routers; those that it did not find as they are. */
+function asInFamily(p: Prediction, failures: readonly FailureSpec[]): readonly FailureSpec[] {
+  if (failures.every((f) => f.kind !== 'leader')) return failures;
+  return failures.map((f, n) => {
+    const named = leaderNamed(predict(p.design, failures.slice(0, n)), f);
+    return typeof named === 'string' ? f : named;
+  });
 }

@@ -1,4 +1,4 @@
-import type { Port, Speaker } from '../adjacency/speakers';
+import type { Speaker } from '../adjacency/speakers';
 import { Changes, type ChangeCount } from '../dense/changes';
 import type { Candidate } from '../dense/exit';
 import type { HopSlots } from '../dense/hop-slots';
@@ -7,6 +7,7 @@ import type { TableRows } from '../dense/table-rows';
 import type { Prediction } from '../predict';
 import type { RibRoute } from '../routes/rib';
 import { comparePredictions, tableChanges } from './compare';
+import { isOspfAndOwn } from './own-tables';
 import { SideBySide } from './route-changes';
 
 /** Lines of all routers' own tables that are other ones in a second state, and the routers in which any is. */
@@ -52,10 +53,6 @@ const sameSet = <T>(a: ReadonlySet<T>, b: ReadonlySet<T>): boolean => a.size ===
 const sameOutage = ({ outage: a }: Prediction, { outage: b }: Prediction): boolean =>
   a === b || (sameSet(a.routers, b.routers) && sameSet(a.ports, b.ports) && sameSet(a.severed, b.severed));
 
-/** A port on which a route to a neighbour's own address may resolve through itself: such lines are left out of the own table. */
-const resolvesItself = (p: Prediction, x: Port): boolean =>
-  x.up && (x.type === 'point-to-multipoint' || x.type === 'hybrid' || (x.segment >= 0 && (p.segments.list[x.segment]?.subnets.length ?? 1) > 1));
-
 class LineCount {
   private readonly changes: Changes | undefined;
   private readonly tables: SideBySide | undefined;
@@ -89,11 +86,8 @@ class LineCount {
 
   /** Whether a router's own table takes other things than its OSPF table and local routes that always win. */
   private standsApart(s: Speaker): boolean {
-    const { instance } = s;
-    if (instance.ribPolicy.length + instance.externalRanges.length > 0 || s.ports.some((p) => resolvesItself(this.before, p))) return true;
-    const ospf = Math.min(instance.preference.intra, instance.preference.inter, instance.preference.external);
+    if (!isOspfAndOwn(this.before, s)) return true;
     const locals = this.before.localRoutes(s.routerIndex);
-    if (locals.some((r) => r.recursive || r.handedBy || r.preference >= ospf)) return true;
     const groups = this.outsideOf(s);
     return groups.size > 0 && locals.some((r) => groups.get(r.key)?.some((c) => c.lsa.adv !== s.routerId));
   }

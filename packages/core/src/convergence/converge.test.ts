@@ -66,6 +66,25 @@ test('a micro-loop on a ring: the end of the cut sends back what its neighbour s
   expect(c.flows[0]?.spans.at(-1)?.path).toEqual(['cove-1', 'cove-5', 'cove-4', 'cove-3', 'cove-2']);
 });
 
+test('a leader that fails is the router that leads; one that returns is the one that failed', () => {
+  const lan = (): Campus =>
+    campus()
+      .router('cove-1', '10.96.0.1', 0)
+      .router('cove-2', '10.96.0.2', 0)
+      .router('cove-3', '10.96.0.3', 0)
+      .lan('reef', '10.97.1.0/24', 0, ['cove-1', 'cove-2', 'cove-3']);
+  const of = (happenings: readonly Happening[]): unknown => {
+    const { events, lastChange } = runsOf(lan(), happenings);
+    return { lastChange, events: events.map((e) => `${e.ms} ${e.router} ${e.kind}`) };
+  };
+  expect(of([fail('leader:cove-1/reef')])).toEqual(of([fail('router:cove-3')]));
+  const both = [fail('leader:cove-1/reef'), fail('leader:cove-1/reef', 60_000), back('leader:cove-1/reef', 120_000)];
+  expect(of(both)).toEqual(of([fail('router:cove-3'), fail('router:cove-2', 60_000), back('router:cove-2', 120_000)]));
+  expect(simulationsOf(ring([1, 1, 1]).read().design, [fail('leader:cove-1/to-cove-2')], [4])[0]?.problems).toEqual([
+    'Nobody leads the segment of cove-1/to-cove-2: it has no designated router.',
+  ]);
+});
+
 test('with delays that let the far routers go first there is none, and packets are lost no longer', () => {
   const c = runsOf(ring([300, 300, 100, 100, 100]), [cut], [['10.96.0.1', '10.96.0.2']]);
   expect(c.loops).toEqual([]);

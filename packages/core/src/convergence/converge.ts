@@ -8,6 +8,7 @@ import { Ground, outageOf } from './ground';
 import { Moment, MomentGround } from './moment';
 import { sharesOf, slowestWords, type Share } from './chain';
 import type { Moments, RunEvent } from './run-state';
+import { leadersNamed } from './leaders-named';
 import { Run, type Happening } from './simulate';
 import type { TimingProfile } from './timing-profile';
 import { Flows, Loops, type Flow, type Loop, type Pair } from './watching';
@@ -105,16 +106,19 @@ const seedOf = (seed: number, run: number): number => (Math.imul(seed, 0x9e3779b
 export class Simulation {
   readonly ground: Ground;
   readonly down: readonly FailureSpec[];
+  /** What happens; leaders by the routers that they are. */
+  readonly happenings: readonly Happening[];
   readonly shared: MomentGround;
 
   constructor(
     design: Design,
     readonly family: Family,
-    readonly happenings: readonly Happening[],
+    happenings: readonly Happening[],
     ground?: Ground,
     private readonly known = new Known(),
   ) {
-    this.down = downBefore(happenings);
+    this.happenings = leadersNamed(design, family, happenings, downBefore(happenings));
+    this.down = downBefore(this.happenings);
     this.ground = this.down.length === 0 && ground ? ground : new Ground(design, family, this.down);
     this.shared = new MomentGround(this.ground);
   }

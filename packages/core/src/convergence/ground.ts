@@ -43,11 +43,15 @@ export function asPorts(design: Design, outage: Outage): Outage {
   return { routers: new Set(), ports, severed: outage.severed };
 }
 
-/** What failures take down together. */
+/** What failures take down together; a leader that no router was found for takes nothing. */
 export function outageOf(design: Design, segments: Segments, failures: readonly FailureSpec[]): { outage: Outage; problems: string[] } {
   let outage = noOutage;
   const problems: string[] = [];
   for (const f of failures) {
+    if (f.kind === 'leader') {
+      problems.push(`Nobody leads the segment of ${f.router}/${f.iface}: it has no designated router.`);
+      continue;
+    }
     const next = addFailure(design, segments, outage, f);
     outage = next.outage;
     problems.push(...next.problems);

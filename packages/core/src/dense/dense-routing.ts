@@ -26,6 +26,7 @@ import { SummaryWriting } from './summary-writing';
 import { TableRows } from './table-rows';
 
 const noSpeakers: ReadonlySet<number> = new Set();
+const nobody: ReadonlySet<number> = new Set();
 
 /** What a state is computed from, where it is not computed from nothing. */
 interface Before {
@@ -172,31 +173,39 @@ export class DenseRouting extends Routing implements Ground {
    * The state after ports went down or fell silent, or after an edit of a router, computed from this one: areas that are not
    * touched are used again. `undefined` where that cannot be told to give the same as computing everything (virtual links, an
    * area that falls apart or is left, imports that change): then everything is to be computed.
+   *
+   * @param gone  routers, by index, whose every interface went down: they stay in their areas without a link, and what is
+   *              told of their own tables is worth nothing
    */
-  after(outage: Outage, change: Resettled, design = this.design): DenseRouting | undefined {
-    if (!this.canFollow(change) || this.arrays.overgrown) return undefined;
+  after(outage: Outage, change: Resettled, design = this.design, gone: ReadonlySet<number> = nobody): DenseRouting | undefined {
+    if (!this.canFollow(change, gone) || this.arrays.overgrown) return undefined;
     const next = new DenseRouting(design, outage, change.adjacencies, { routing: this, change });
-    return next.unsettled.length === 0 && next.holdsTogether(this, change) ? next : undefined;
+    return next.unsettled.length === 0 && next.holdsTogether(this, change, gone) ? next : undefined;
   }
 
-  private canFollow(change: Resettled): boolean {
+  private canFollow(change: Resettled, gone: ReadonlySet<number>): boolean {
     if (!this.looksAheadOnly) return false;
     return [...change.touched].every((n) => {
       const [old, now] = [this.domain.speakers[n], change.adjacencies.speakers[n]];
       if (!old || !now) return false;
+      // What it brought into the system, and what it translated, others may bring now.
+      if (gone.has(old.routerIndex)) return !imports(old) && !this.domain.translating.has(n);
       if (attachedAreas(old).join() !== attachedAreas(now).join()) return false;
       return hasFullNeighbor(this.domain.adjacencies, old, backbone) === hasFullNeighbor(change.adjacencies, now, backbone);
     });
   }
 
   /** Whether every touched area still reaches itself, as it did, and what is imported is the same. */
-  private holdsTogether(before: DenseRouting, change: Resettled): boolean {
+  private holdsTogether(before: DenseRouting, change: Resettled, gone: ReadonlySet<number>): boolean {
     for (const database of this.databases) {
       if (!change.areas.has(database.areaId)) continue;
       const { distances, graph } = this.arrays.areaOf(database);
       if (distances.hasFreeEdge || database.routers.size !== database.speakers.length) return false;
-      const row = distances.row(0);
-      for (let v = 0; v < graph.routers.length; v++) if (row[v]! >= noWay) return false;
+      const stands = (v: number): boolean => !gone.has(this.domain.speakers[graph.routers[v]!.speaker]?.routerIndex ?? -1);
+      const from = graph.routers.findIndex((_, v) => stands(v));
+      if (from < 0) continue;
+      const row = distances.row(from);
+      for (let v = 0; v < graph.routers.length; v++) if (row[v]! >= noWay && stands(v)) return false;
     }
     const forwarding = [...before.outside.forwarding];
     for (const n of change.touched) {

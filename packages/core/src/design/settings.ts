@@ -24,7 +24,7 @@ export interface AlikeGroup extends Placed {
 
 /** Which failures an expectation must outlive: none, every single one of a kind, or one that is named (`link:kelp-1/fibre`). */
 export const circumstances = ['normal', 'any-link', 'any-router', 'any-group'] as const;
-export const failureKinds = ['link', 'interface', 'lan', 'router', 'group'] as const;
+export const failureKinds = ['link', 'interface', 'lan', 'leader', 'router', 'group'] as const;
 export type Circumstance = (typeof circumstances)[number] | `${(typeof failureKinds)[number]}:${string}`;
 
 /** Who belongs to a group: an address, the subnets in a prefix, routers by name with `*`, the routers of an area. */
@@ -103,6 +103,22 @@ export function familyNamed(e: Expectation): 4 | 6 | undefined {
   return e.family;
 }
 
+/** Failures under one name, to be tried again on every later version of the design. */
+export interface Scenario extends Placed {
+  readonly name: string;
+  /** As they are typed, in their order. */
+  readonly fail: readonly string[];
+  readonly note: string;
+}
+
+/** Traffic that the design is to carry from one end to another. */
+export interface Demand extends Placed {
+  readonly from: End;
+  readonly to: End;
+  /** Mbit/s, of all addresses of the ends together. */
+  readonly mbps: number;
+}
+
 /** A finding that was looked at and taken as it is, while its evidence stays what it was. */
 export interface Acceptance {
   /** The finding's id. */
@@ -143,11 +159,24 @@ export interface Settings {
   readonly accepted: readonly Acceptance[];
   readonly pools: readonly Pool[];
   readonly places: readonly MapPlace[];
+  readonly scenarios: readonly Scenario[];
+  readonly demands: readonly Demand[];
   /** Moment at which key lifetimes are judged, in ms since 1970; `undefined`: that of the reading. */
   readonly now: number | undefined;
 }
 
-export const noSettings: Settings = { profiles: [], alike: [], groups: [], expectations: [], accepted: [], pools: [], places: [], now: undefined };
+export const noSettings: Settings = {
+  profiles: [],
+  alike: [],
+  groups: [],
+  expectations: [],
+  accepted: [],
+  pools: [],
+  places: [],
+  scenarios: [],
+  demands: [],
+  now: undefined,
+};
 
 /** True when a name, of a router or an interface, fits one with `*` in it. */
 export const nameFits = (pattern: string, name: string): boolean => (pattern.includes('*') ? patternOf(pattern).test(name) : pattern === name);

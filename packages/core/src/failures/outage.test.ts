@@ -41,7 +41,7 @@ function down(c: Campus, ...failures: string[]): { words: string[]; problems: st
   const problems: string[] = [];
   for (const f of failures) {
     const spec = parseFailure(f);
-    if (typeof spec === 'string') throw new Error(spec);
+    if (typeof spec === 'string' || spec.kind === 'leader') throw new Error(f);
     const added = addFailure(design, segments, outage, spec);
     outage = added.outage;
     problems.push(...added.problems);

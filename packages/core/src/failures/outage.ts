@@ -2,11 +2,17 @@ import { isCarried } from '../design/router-id';
 import type { Design, Interface, Router } from '../design/design';
 import type { Attachment, Segment, Segments } from '../segments/segments';
 
-/** One failure in words: `link:ROUTER/IFACE`, `interface:ROUTER/IFACE`, `lan:ROUTER/IFACE`, `router:ROUTER`, `group:NAME`. */
-export type FailureSpec =
+/** A failure that says itself what goes down. */
+export type PlainFailure =
   | { readonly kind: 'link' | 'interface' | 'lan'; readonly router: string; readonly iface: string }
   | { readonly kind: 'router'; readonly router: string }
   | { readonly kind: 'group'; readonly name: string };
+
+/**
+ * One failure in words: `link:ROUTER/IFACE`, `interface:ROUTER/IFACE`, `lan:ROUTER/IFACE`, `router:ROUTER`, `group:NAME`, or
+ * `leader:ROUTER/IFACE`, the router that leads that segment when it fails (RFC 2328 §9.4).
+ */
+export type FailureSpec = PlainFailure | { readonly kind: 'leader'; readonly router: string; readonly iface: string };
 
 /** What is out of order: routers, ports, and attachments that keep their carrier but pass nothing. */
 export interface Outage {
@@ -19,7 +25,7 @@ export interface Outage {
 
 export const noOutage: Outage = { routers: new Set(), ports: new Set(), severed: new Set() };
 
-const kinds = ['link', 'interface', 'lan', 'router', 'group'] as const;
+const kinds = ['link', 'interface', 'lan', 'router', 'group', 'leader'] as const;
 
 /** Writes a failure as it is typed. */
 export const formatFailure = (f: FailureSpec): string =>
@@ -31,7 +37,7 @@ export function parseFailure(text: string): FailureSpec | string {
   const kind = kinds.find((k) => k === text.slice(0, Math.max(colon, 0)));
   const rest = text.slice(colon + 1);
   if (kind === undefined || rest === '')
-    return `"${text}" is no failure; write link:ROUTER/INTERFACE, interface:ROUTER/INTERFACE, lan:ROUTER/INTERFACE, router:ROUTER or group:NAME.`;
+    return `"${text}" is no failure; write link:ROUTER/INTERFACE, interface:ROUTER/INTERFACE, lan:ROUTER/INTERFACE, leader:ROUTER/INTERFACE, router:ROUTER or group:NAME.`;
   if (kind === 'group') return { kind, name: rest };
   if (kind === 'router') return { kind, router: rest };
   const slash = rest.indexOf('/');
@@ -43,19 +49,23 @@ export function parseFailure(text: string): FailureSpec | string {
 export const placeKey = (router: number, iface: number): string => `${router}/${iface}`;
 
 /** The failures of a shared-risk group, or the names that the design does not know. */
-function expand(design: Design, f: FailureSpec): (FailureSpec | string)[] {
+function expand(design: Design, f: PlainFailure): (PlainFailure | string)[] {
   if (f.kind !== 'group') return [f];
   const group = design.topology.riskGroups.find((g) => g.name === f.name);
   if (!group) return [`There is no shared-risk group "${f.name}"; known are: ${design.topology.riskGroups.map((g) => g.name).join(', ') || 'none'}.`];
   return group.members.map((m) => {
     const plain = m.includes(':') ? m : m.includes('/') ? `link:${m}` : `router:${m}`;
     const link = design.topology.links.find((l) => l.id === m);
-    return link ? { kind: 'link', router: link.from.node, iface: link.from.point } : parseFailure(plain);
+    if (link) return { kind: 'link', router: link.from.node, iface: link.from.point };
+    const spec = parseFailure(plain);
+    return typeof spec !== 'string' && spec.kind === 'leader'
+      ? `The shared-risk group "${f.name}" names ${m}; who leads changes: name the router itself.`
+      : spec;
   });
 }
 
 /** What the failures take down on top of what is down already; names that the design does not know are told. */
-export function addFailure(design: Design, segments: Segments, before: Outage, spec: FailureSpec): { outage: Outage; problems: string[] } {
+export function addFailure(design: Design, segments: Segments, before: Outage, spec: PlainFailure): { outage: Outage; problems: string[] } {
   const routers = new Set(before.routers);
   const ports = new Set(before.ports);
   const severed = new Set(before.severed);

@@ -1,9 +1,9 @@
-import Papa from 'papaparse';
 import { RouterDraft, setMember, type Json } from '../design/draft';
 import { networkTypes } from '../design/design';
 import { formatAddress } from '../prefix/address';
 import { parseTypedPrefix, type Ipv4, type TypedPrefix } from '../prefix/ipv4';
 import type { LeafType, ReadProblem } from '../documents/cursor';
+import { csvRows, type Row } from './csv-rows';
 import type { SourceDocument } from '../documents/documents';
 import { areaKinds } from '../design/terms';
 import { areaId, integer, ipv4, nameText, oneOf, routerIdText } from '../documents/leaf-types';
@@ -45,46 +45,6 @@ const number = (from: number, to: number): LeafType<number> => {
 };
 const areaKind = oneOf(areaKinds);
 
-/** One row of a table: each cell by the name of its column; a wrong one is told and left out. */
-class Row {
-  constructor(
-    private readonly file: string,
-    private readonly line: number,
-    private readonly cells: ReadonlyMap<string, { readonly text: string; readonly column: number }>,
-    private readonly problems: ReadProblem[],
-  ) {}
-
-  /** The value of a cell; `undefined` when it is empty or wrong. */
-  read<T>(column: string, type: LeafType<T>): T | undefined {
-    const cell = this.cells.get(column);
-    if (!cell || cell.text === '') return undefined;
-    const value = type.read(cell.text);
-    if (value === undefined) this.tell(column, `"${cell.text}" is not ${type.expected}.`, 'Correct the cell; until then it counts as empty.');
-    return value;
-  }
-
-  /** The same of a cell that must not be empty. */
-  need<T>(column: string, type: LeafType<T>): T | undefined {
-    const value = this.read(column, type);
-    if (value === undefined && (this.cells.get(column)?.text ?? '') === '')
-      this.tell(column, `The cell "${column}" is empty.`, 'Fill it in; until then the row is left out.');
-    return value;
-  }
-
-  tell(column: string, message: string, remedy: string): void {
-    const at = this.cells.get(column)?.column ?? 1;
-    this.problems.push({
-      severity: 'error',
-      file: this.file,
-      path: `row ${this.line}, column ${column}`,
-      line: this.line,
-      column: at,
-      message,
-      remedy,
-    });
-  }
-}
-
 interface Table {
   readonly file: string;
   readonly kind: CsvKind;
@@ -123,17 +83,7 @@ function kindOf(header: readonly string[]): CsvKind | undefined {
 
 /** Reads one file (RFC 4180; semicolons and tabs do as well). Tells what is not used. */
 function readTable(file: string, text: string, problems: ReadProblem[], notUsed: string[]): Table | undefined {
-  const parsed = Papa.parse<string[]>(text.replace(/^\ufeff/, ''), { skipEmptyLines: false, delimitersToGuess: [',', ';', '\t'] });
-  for (const e of parsed.errors.filter((x) => x.type === 'Quotes'))
-    problems.push({
-      severity: 'error',
-      file,
-      path: `row ${(e.row ?? 0) + 1}`,
-      line: (e.row ?? 0) + 1,
-      message: `${e.message}.`,
-      remedy: 'Close the quote, or double a quote inside of one.',
-    });
-  const header = (parsed.data[0] ?? []).map((h) => h.trim().toLowerCase().replace(/[ _]+/g, '-'));
+  const { header, rows } = csvRows(file, text, problems);
   const kind = kindOf(header);
   // The table of links that is exported lists who is on each wire; the interfaces say all of that.
   if (header.includes('other-routers')) {
@@ -155,12 +105,6 @@ function readTable(file: string, text: string, problems: ReadProblem[], notUsed:
   const known = new Set(columnsOf[kind]);
   header.forEach((h) => {
     if (h !== '' && !known.has(h)) notUsed.push(`${file}: column ${h}`);
-  });
-  const rows = parsed.data.slice(1).flatMap((cells, n): Row[] => {
-    if (cells.every((c) => c.trim() === '')) return [];
-    // An apostrophe before a formula is a spreadsheet's, not the value's.
-    const by = new Map(header.map((h, i) => [h, { text: (cells[i] ?? '').trim().replace(/^'(?=[=+\-@])/, ''), column: i + 1 }]));
-    return [new Row(file, n + 2, by, problems)];
   });
   if (rows.length === 0)
     problems.push({

@@ -9,11 +9,13 @@ import {
   type End,
   type GroupMember,
   type AlikeGroup,
+  type Demand,
   type MapPlace,
   type Expectation,
   poolPurposes,
   type Pool,
   type Profile,
+  type Scenario,
   type Settings,
 } from '../design/settings';
 import { areaKinds, neighborStates, routeTypes } from '../design/terms';
@@ -145,13 +147,31 @@ const families: LeafType<4 | 6> = {
 };
 
 /** One end: an address, or a name. What looks like an address and is none is no name. */
-const end: LeafType<End> = {
+export const end: LeafType<End> = {
   read: (value) => {
     const address = addressNumber.read(value);
     if (address !== undefined || typeof value !== 'string') return address;
     return /^[\d.]*$|[:/]/.test(value) ? undefined : nameText.read(value);
   },
   expected: 'an address such as 10.96.0.1 or 2001:db8:40::1, or the name of a router or of a group',
+};
+
+/** One failure, as it is typed. */
+const failureText: LeafType<string> = {
+  read: (value) => {
+    const known = circumstance.read(value);
+    return known?.includes(':') ? known : undefined;
+  },
+  expected: 'a failure such as link:kelp-1/fibre, router:kelp-1, lan:kelp-1/hall, leader:kelp-1/hall or group:duct',
+};
+
+/** Traffic in Mbit/s. */
+export const mbpsNumber: LeafType<number> = {
+  read: (value) => {
+    const n = typeof value === 'string' && /^\d{1,10}(\.\d{1,6})?$/.test(value) ? Number(value) : value;
+    return typeof n === 'number' && n >= 0 && n <= 1e9 ? n : undefined;
+  },
+  expected: 'Mbit/s, from 0 to 1,000,000,000',
 };
 
 /** Who belongs to a group. */
@@ -288,6 +308,35 @@ function readGroupList(c: Cursor, file: string): AddressGroup[] {
   return groups;
 }
 
+/** Failures that are kept by name. */
+function readScenarios(c: Cursor, file: string): Scenario[] {
+  const out: Scenario[] = [];
+  for (const s of c.list('scenario', 'name')) {
+    const name = s.leaf('name', nameText);
+    const fail = s.leafList('fail', failureText) ?? [];
+    const note = s.leaf('note', anyText) ?? '';
+    if (name === undefined) s.problem('name', 'This scenario has no name.', 'Give it one; it is found by it.');
+    else if (out.some((x) => x.name === name))
+      s.problem('name', `The scenario "${name}" is written twice.`, 'Give each its own name; the first is taken.');
+    else out.push({ file, at: s.at, name, fail, note });
+  }
+  return out;
+}
+
+/** Traffic that is to be carried. */
+function readDemands(c: Cursor, file: string): Demand[] {
+  const out: Demand[] = [];
+  for (const d of c.list('demand', 'from')) {
+    const [from, to, mbps] = [d.leaf('from', end), d.leaf('to', end), d.leaf('mbps', mbpsNumber)];
+    d.known('note');
+    for (const leaf of ['from', 'to', 'mbps'])
+      if (!d.writes(leaf))
+        d.problem(leaf, `This demand does not say "${leaf}".`, 'A demand has "from", "to" and "mbps"; until then it is not carried.');
+    if (from !== undefined && to !== undefined && mbps !== undefined && !mixes(d, from, to)) out.push({ file, at: d.at, from, to, mbps });
+  }
+  return out;
+}
+
 /** Reads groups of addresses from a file of their own: `{ "group": [...] }`, or a settings document. */
 export function readGroups(tree: Record<string, unknown>, context: ReadContext): readonly AddressGroup[] {
   const root = Cursor.root(context, tree);
@@ -358,9 +407,11 @@ export function readSettings(tree: Record<string, unknown>, context: ReadContext
     else if (!m.writes('name') || !m.writes('x') || !m.writes('y'))
       m.problem('', 'This place on the map does not say whose it is and where.', 'Write "name", "x" and "y"; without them the map places it itself.');
   }
+  const scenarios = c ? readScenarios(c, context.file) : [];
+  const demands = c ? readDemands(c, context.file) : [];
   const now = c?.leaf('now', moment);
   root.finish();
-  return { profiles, alike, groups, expectations, accepted, pools, places, now };
+  return { profiles, alike, groups, expectations, accepted, pools, places, scenarios, demands, now };
 }
 
 /** Joins the settings of several documents. */
@@ -372,5 +423,7 @@ export const joinSettings = (a: Settings, b: Settings): Settings => ({
   accepted: [...a.accepted, ...b.accepted],
   pools: [...a.pools, ...b.pools],
   places: [...a.places, ...b.places],
+  scenarios: [...a.scenarios, ...b.scenarios.filter((s) => !a.scenarios.some((x) => x.name === s.name))],
+  demands: [...a.demands, ...b.demands],
   now: a.now ?? b.now,
 });

@@ -29,7 +29,7 @@ const noViews: readonly NeighborView[] = [];
 const noNetworks: readonly NetworkLsa[] = [];
 
 /** Metric of transit links of a router that wants no transit traffic (RFC 6987). */
-const maxLinkMetric = 0xffff;
+export const maxLinkMetric = 0xffff;
 
 /** A subnet of a port with the port's address on it. */
 interface Advertised extends Prefix {

@@ -1,10 +1,10 @@
-import { addFailure, formatFailure, parseFailure, type FailureSpec } from '../failures/outage';
+import { formatFailure, parseFailure, type FailureSpec } from '../failures/outage';
 import type { Design, Router } from '../design/design';
 import { designOf, families, familyView, routesSix, type Family } from '../design/family';
 import { familyNamed, type Circumstance, type Expectation } from '../design/settings';
 import { formatAddress } from '../prefix/address';
 import type { Ipv4 } from '../prefix/ipv4';
-import type { Prediction } from '../predict';
+import { downWith, type Prediction } from '../predict';
 import { groupFailures, linkFailures, routerFailures } from '../failures/single-failures';
 import { aboutNothing, breachOf, pairsOf, sessionEnds, withPair, type Breach, type Pair } from './breach';
 import { addressesOf } from './ends';
@@ -56,14 +56,15 @@ export function concerns(e: Expectation, p: Prediction): boolean {
   return able.length > 0 ? able.includes(p.family) : p.family === 4 || !anyFour;
 }
 
-/** Whether the failure of a router makes an expectation meaningless: it is what is spoken of. */
-function isAbout(e: Expectation, router: string): boolean {
-  return e.kind === 'session' ? e.from === router || e.to === router : 'router' in e && e.router === router;
+/** Whether the failure of routers makes an expectation meaningless: one is what is spoken of. */
+function isAbout(p: Prediction, e: Expectation, routers: ReadonlySet<number>): boolean {
+  const names = e.kind === 'session' ? [e.from, e.to] : 'router' in e ? [e.router] : [];
+  return names.some((name) => routers.has(p.routerIndex(name)));
 }
 
-/** Pairs of which neither end is this router alone. */
-function pairsWithout(f: Forwarding, pairs: readonly Pair[], router: number): readonly Pair[] {
-  const sole = (ip: Ipv4): boolean => f.endsOf(ip).every((r) => r === router);
+/** Pairs of which neither end is at these routers alone. */
+function pairsWithout(f: Forwarding, pairs: readonly Pair[], routers: ReadonlySet<number>): readonly Pair[] {
+  const sole = (ip: Ipv4): boolean => f.endsOf(ip).every((r) => routers.has(r));
   return pairs.filter(([from, to]) => !sole(from) && !sole(to));
 }
 
@@ -99,12 +100,12 @@ function failuresOf(p: Prediction, under: Circumstance): FailureSpec[] | string 
   if (under === 'any-group') return groupFailures(p);
   const spec = parseFailure(under);
   if (typeof spec === 'string') return spec;
-  const [problem] = addFailure(p.design, p.segments, p.outage, spec).problems;
+  const [problem] = downWith(p, spec).problems;
   return problem ?? [spec];
 }
 
 /** An expectation that is being judged: what it is about, which failures it must outlive, and what was found so far. */
-interface Asked {
+export interface Asked {
   readonly e: Expectation;
   readonly pairs: readonly Pair[] | undefined;
   /** As they are typed. */
@@ -120,11 +121,12 @@ interface Seen {
   readonly whole: () => Forwarding;
 }
 
-const brokenIn = ({ quick, whole }: Seen, e: Expectation, pairs: readonly Pair[]): Breach | undefined =>
+/** What breaks an expectation in a state; `undefined`: it holds. */
+export const brokenIn = ({ quick, whole }: Seen, e: Expectation, pairs: readonly Pair[]): Breach | undefined =>
   breachOf(quick, e, pairs) && breachOf(whole(), e, pairs);
 
 /** Looks at an expectation in the network as it is. One that is broken there is not tried in failures. */
-function asked(now: Seen, e: Expectation, underFailures: boolean): Asked {
+export function asked(now: Seen, e: Expectation, underFailures: boolean): Asked {
   const p = now.quick.prediction;
   const pairs = e.kind === 'reach' || e.kind === 'no-reach' || e.kind === 'path' ? pairsOf(p, e) : undefined;
   let breach = aboutNothing(now.quick, e) ?? brokenIn(now, e, pairs ?? []);
@@ -134,14 +136,18 @@ function asked(now: Seen, e: Expectation, underFailures: boolean): Asked {
   return { e, pairs, failures: new Map(failures.map((f) => [formatFailure(f), f])), breach, brokenBy: breach ? [''] : [], tried: 0 };
 }
 
-/** The pairs of an expectation that a failure leaves to be asked for; `undefined`: the failure makes it meaningless. */
-function leftUnder(now: Forwarding, { e, pairs }: Asked, failure: FailureSpec): readonly Pair[] | undefined {
-  if (failure.kind !== 'router' || e.under !== 'any-router') return pairs ?? [];
-  if (isAbout(e, failure.router)) return undefined;
+/** The pairs of an expectation that the failure of routers leaves to be asked for; `undefined`: it makes the expectation meaningless. */
+export function leftWithout(now: Forwarding, { e, pairs }: Asked, routers: ReadonlySet<number>): readonly Pair[] | undefined {
+  if (routers.size === 0) return pairs ?? [];
+  if (isAbout(now.prediction, e, routers)) return undefined;
   if (!pairs) return [];
-  const left = pairsWithout(now, pairs, now.prediction.routerIndex(failure.router));
+  const left = pairsWithout(now, pairs, routers);
   return left.length === 0 ? undefined : left;
 }
+
+/** Of a router that an expectation must outlive by itself nothing is asked about that router. */
+const leftUnder = (now: Forwarding, a: Asked, failure: FailureSpec): readonly Pair[] | undefined =>
+  leftWithout(now, a, new Set(failure.kind === 'router' && a.e.under === 'any-router' ? [now.prediction.routerIndex(failure.router)] : []));
 
 /** When packets of a pair are carried for good after a failure, in ms: the latest of many runs. `atLatest` is missing where one run never brings them back. */
 export interface Healed {
@@ -194,7 +200,7 @@ function* tooLate(
 }
 
 /** The same by what the dead interval alone rules out, where nobody simulates. */
-function tooSlow(now: Forwarding, after: Prediction, e: Expectation, pairs: readonly Pair[]): Breach | undefined {
+export function tooSlow(now: Forwarding, after: Prediction, e: Expectation, pairs: readonly Pair[]): Breach | undefined {
   const asked = timedPairs(after, e, pairs);
   if (!asked) return undefined;
   const { within } = asked;

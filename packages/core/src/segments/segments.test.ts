@@ -60,7 +60,7 @@ describe('what a failure takes down', () => {
   const down = (c: Campus, word: string): { ports: string[]; severed: string[]; routers: number } => {
     const { design } = c.read();
     const f = parseFailure(word);
-    if (typeof f === 'string') throw new Error(f);
+    if (typeof f === 'string' || f.kind === 'leader') throw new Error(word);
     const { outage } = addFailure(design, findSegments(design), noOutage, f);
     const names = (set: ReadonlySet<string>): string[] =>
       [...set]
