@@ -32,6 +32,7 @@ const places = [
   '/?stage=routes&look=expected',
   '/?stage=failures&fail=router:beacon-1',
   '/?stage=failures&tell=time',
+  '/?stage=failures&tell=every',
   '/?stage=failures&tell=time&fail=link:drydock-1/slipway&router=kelp-1',
 ];
 

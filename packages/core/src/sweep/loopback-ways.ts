@@ -60,7 +60,8 @@ export class LoopbackWays {
   /** Loopbacks of the family, each address once. */
   readonly addresses: readonly Address[];
   private readonly forwarding: Forwarding;
-  private readonly flows: readonly Flow[];
+  /** By loopback, once asked. */
+  private readonly flows: (Flow | undefined)[] = [];
   /** Routers that have each loopback, up or not. */
   private readonly owners: readonly ReadonlySet<number>[];
   /** Routers at which packets from each loopback start. */
@@ -95,7 +96,6 @@ export class LoopbackWays {
     this.addresses = [...new Set(loopbacks(base))];
     this.starts = this.addresses.map((a) => this.forwarding.endsOf(a));
     this.owners = this.addresses.map((a) => new Set(this.forwarding.owners(a).map((o) => o.router)));
-    this.flows = this.addresses.map((_, to) => this.flowOf(to));
     const startingAt: number[][] = design.routers.map(() => []);
     this.starts.forEach((list, n) => {
       for (const r of list) startingAt[r]?.push(n);
@@ -185,9 +185,9 @@ export class LoopbackWays {
 
   /** Whether packets between two loopbacks arrived by every way. */
   private arrived(from: number, to: number): boolean {
-    const flow = this.flows[to];
+    const flow = this.flow(to);
     const starts = this.starts[from] ?? none;
-    return starts.length > 0 && starts.every((r) => flow?.arrives[r] === 1);
+    return starts.length > 0 && starts.every((r) => flow.arrives[r] === 1);
   }
 
   /** Loopbacks that start elsewhere, or nowhere any more. */
@@ -248,10 +248,10 @@ export class LoopbackWays {
   }
 
   private goesOnAsBefore(f: Forwarding, led: Led, router: number, to: number): boolean {
-    const flow = this.flows[to];
+    const flow = this.flow(to);
     const now = this.onward(f, led, router, to);
-    const next = flow?.next[router] ?? none;
-    if (now.next.length !== next.length || now.fate !== flow?.ends[router]) return false;
+    const next = flow.next[router] ?? none;
+    if (now.next.length !== next.length || now.fate !== flow.ends[router]) return false;
     if (now.next !== next && !now.next.every((r) => next.includes(r))) return false;
     return this.costAt(f, router, to) === this.costBefore(router, to);
   }
@@ -268,6 +268,10 @@ export class LoopbackWays {
       if (line.hops.every((h) => h.address !== undefined)) led.set(line.hops, known);
     }
     return known;
+  }
+
+  private flow(to: number): Flow {
+    return (this.flows[to] ??= this.flowOf(to));
   }
 
   /** Where packets for a loopback go from every router in the base. */
@@ -305,8 +309,8 @@ export class LoopbackWays {
   private broken(f: Forwarding, led: Led, to: number, moved: readonly number[]): ReadonlySet<number> | undefined {
     const turn = ++this.clock;
     const anew = new Set(moved);
-    const flow = this.flows[to];
-    const onward = (r: number): Onward => (anew.has(r) ? this.onward(f, led, r, to) : { fate: flow?.ends[r] ?? 0, next: flow?.next[r] ?? none });
+    const flow = this.flow(to);
+    const onward = (r: number): Onward => (anew.has(r) ? this.onward(f, led, r, to) : { fate: flow.ends[r] ?? 0, next: flow.next[r] ?? none });
     if (moved.every((r) => this.follow(turn, r, onward))) return undefined;
     const out = new Set<number>();
     for (let r = 0; r < this.base.design.routers.length; r++) if (!this.follow(turn, r, onward)) out.add(r);

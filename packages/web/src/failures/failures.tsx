@@ -11,12 +11,13 @@ import { useStore } from '../model/state';
 import type { DesignView, EveryCut, FailureView, Glimpse } from '../model/view';
 import { workbench } from '../worker/client';
 import { Elections } from '../parts/elections';
+import { EveryFailure } from './every-failure';
 import { HowLong } from './how-long';
 import { NumberTable } from '../parts/number-table';
 import { Panel, Section } from '../parts/panel';
 import { count, listWords } from '../parts/words';
 
-const tellWords = { lost: 'What is lost', time: 'How long it takes' } as const;
+const tellWords = { lost: 'What is lost', time: 'How long it takes', every: 'Every failure' } as const;
 
 /** Rows of the list of tables; of a large campus nearly all tables change. */
 const shownTables = 200;
@@ -80,6 +81,7 @@ export function Failures() {
     [failure],
   );
   const words = useMemo(() => (view ? failureWords(view) : []), [view]);
+  const named = useMemo(() => namer(view), [view]);
   if (!view) return null;
   const head = (
     <header className="flex items-center gap-2 border-b border-rule bg-sheet px-4 py-2">
@@ -94,8 +96,8 @@ export function Failures() {
       <ul className="flex min-w-0 gap-1.5 overflow-x-auto" aria-label="What is down">
         {fail.map((f) => (
           <li key={f} className="whitespace-nowrap">
-            <button type="button" className="control border-dashed" aria-label={`Bring back: ${nameOf(view, f)}`} onClick={() => turn(fail, f)}>
-              {nameOf(view, f)} ×
+            <button type="button" className="control border-dashed" aria-label={`Bring back: ${named(f)}`} onClick={() => turn(fail, f)}>
+              {named(f)} ×
             </button>
           </li>
         ))}
@@ -103,7 +105,7 @@ export function Failures() {
       <p className="min-w-0 flex-1 truncate text-ink2" data-testid="glimpse">
         {glimpse && !fail.includes(glimpse.word) && (
           <>
-            <strong className="font-semibold text-ink">{nameOf(view, glimpse.word)}</strong> {wouldChange(glimpse)}
+            <strong className="font-semibold text-ink">{named(glimpse.word)}</strong> {wouldChange(glimpse)}
           </>
         )}
       </p>
@@ -118,7 +120,9 @@ export function Failures() {
   return (
     <div className="stage">
       {tell === 'time' ? (
-        <HowLong head={head} view={view} breakable={words} nameOf={(word) => nameOf(view, word)} />
+        <HowLong head={head} view={view} breakable={words} nameOf={named} />
+      ) : tell === 'every' ? (
+        <EveryFailure head={head} view={view} nameOf={named} />
       ) : (
         <>
           <div className="flex min-h-0 min-w-0 flex-1 flex-col">
@@ -180,11 +184,17 @@ function useGlimpse(view: DesignView | undefined, fail: readonly string[]): [Gli
   return [state?.of === of && state?.fail === fail ? state.glimpse : undefined, point];
 }
 
-const nameOf = (view: DesignView, word: string): string => {
-  if (word.startsWith('link:')) return linkName(view, word);
-  const b = breakables(view).find((x) => x.word === word);
-  return b?.name ?? word;
-};
+/** Names of failures; the list of what can fail is made once for a view. */
+function namer(view: DesignView | undefined): (word: string) => string {
+  const known = new Map(view ? breakables(view).map((b) => [b.word, b.name]) : []);
+  return (word) => {
+    if (view && word.startsWith('link:')) return linkName(view, word);
+    if (word.startsWith('lan:')) return known.get(word) ?? `LAN ${word.slice(word.indexOf('/') + 1)}`;
+    if (word.startsWith('leader:')) return `leader at ${word.slice('leader:'.length)}`;
+    if (word.startsWith('group:')) return `shared risk ${word.slice('group:'.length)}`;
+    return known.get(word) ?? word;
+  };
+}
 
 /** Finds what can fail by a few letters, and takes it down or brings it back. */
 function Chooser({ view, fail }: { readonly view: DesignView; readonly fail: readonly string[] }) {

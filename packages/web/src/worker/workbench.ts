@@ -9,6 +9,7 @@ import { NeighboursDesk } from './desks/neighbours-desk';
 import { ReachDesk } from './desks/reach-desk';
 import { RoutesDesk } from './desks/routes-desk';
 import { SummariesDesk } from './desks/summaries-desk';
+import { SweepDesk } from './desks/sweep-desk';
 import { TimingDesk } from './desks/timing-desk';
 import { Held } from './held';
 import { Showing } from './showing';
@@ -24,6 +25,7 @@ export class Workbench {
   readonly routes: RoutesDesk;
   readonly reach: ReachDesk;
   readonly failures: FailuresDesk;
+  readonly sweep: SweepDesk;
   readonly timing: TimingDesk;
   readonly changes: ChangesDesk;
   readonly files: FilesDesk;
@@ -41,6 +43,7 @@ export class Workbench {
     this.routes = new RoutesDesk(held);
     this.reach = new ReachDesk(held);
     this.failures = new FailuresDesk(held);
+    this.sweep = new SweepDesk(held);
     this.timing = new TimingDesk(held);
     this.changes = new ChangesDesk(held);
     this.files = new FilesDesk(held);

@@ -1,0 +1,125 @@
+import { expect, test } from '@playwright/test';
+import { bring, openFresh } from './bench';
+
+const cables = [
+  ['gull-1', 'gull-2'],
+  ['gull-2', 'gull-4'],
+  ['gull-1', 'gull-3'],
+  ['gull-3', 'gull-4'],
+] as const;
+
+/** A square of four routers in area 0, all costs 10; two cables that face each other lie in one duct. */
+function square(): { name: string; content: string }[] {
+  const ends = cables.flatMap(([a, b], n) => [
+    { router: a, to: b, address: `10.96.1.${2 * n}` },
+    { router: b, to: a, address: `10.96.1.${2 * n + 1}` },
+  ]);
+  const routers = [1, 2, 3, 4].map((n) => {
+    const name = `gull-${n}`;
+    const own = ends.filter((e) => e.router === name);
+    const ipv4 = (ip: string, length: number): object => ({ 'ietf-ip:ipv4': { address: [{ ip, 'prefix-length': length }] } });
+    return {
+      name: `${name}.json`,
+      content: JSON.stringify({
+        'ietf-system:system': { hostname: name },
+        'ietf-interfaces:interfaces': {
+          interface: [
+            { name: 'lo', type: 'iana-if-type:softwareLoopback', ...ipv4(`10.96.0.${n}`, 32) },
+            ...own.map((e) => ({ name: `to-${e.to}`, type: 'iana-if-type:ethernetCsmacd', ...ipv4(e.address, 31) })),
+          ],
+        },
+        'ietf-routing:routing': {
+          'control-plane-protocols': {
+            'control-plane-protocol': [
+              {
+                type: 'ietf-ospf:ospfv2',
+                name: 'campus',
+                'ietf-ospf:ospf': {
+                  areas: {
+                    area: [
+                      {
+                        'area-id': '0.0.0.0',
+                        interfaces: {
+                          interface: [{ name: 'lo' }, ...own.map((e) => ({ name: `to-${e.to}`, 'interface-type': 'point-to-point', cost: 10 }))],
+                        },
+                      },
+                    ],
+                  },
+                },
+              },
+            ],
+          },
+        },
+      }),
+    };
+  });
+  const topology = {
+    'ietf-network:networks': {
+      network: [
+        {
+          'network-id': 'campus',
+          'ietf-network-topology:link': cables.map(([a, b], n) => ({
+            'link-id': `l${n}`,
+            source: { 'source-node': a, 'source-tp': `to-${b}` },
+            destination: { 'dest-node': b, 'dest-tp': `to-${a}` },
+          })),
+          'gentle-compass:risk-groups': [{ name: 'duct', members: ['l0', 'l3'] }],
+        },
+      ],
+    },
+  };
+  return [...routers, { name: 'topology.json', content: JSON.stringify(topology) }];
+}
+
+test('a duct cuts what its two cables alone do not; two cables together are found; a case is taken down on the map', async ({ page }) => {
+  await openFresh(page);
+  await bring(page, square());
+  await expect(page.getByText('4 routers, 1 area')).toBeVisible();
+  await page
+    .getByRole('link', { name: /Failures/ })
+    .or(page.getByRole('button', { name: /Failures/ }))
+    .first()
+    .click();
+  await page.getByRole('button', { name: 'Every failure' }).click();
+  // Four cables, four routers and the duct, tried as soon as somebody looks.
+  await expect(page.getByText('9 cases tried')).toBeVisible();
+  const table = page.getByRole('table', { name: 'Every failure, the worst first' });
+  // gull-1 and gull-3 on one side, gull-2 and gull-4 on the other: 2 x 2 pairs, both ways. A cable alone: 10 becomes 30.
+  await expect(table.getByRole('row').nth(1)).toContainText(/shared risk duct\s*cut\s*8/);
+  await expect(table.getByRole('row', { name: /gull-1 – gull-2/ })).toContainText(/longer.*20/);
+  await expect(page.getByRole('button', { name: '1 cut' })).toBeVisible();
+  await page.getByRole('checkbox', { name: 'and every two together' }).check();
+  await page.getByRole('button', { name: 'Try every failure' }).click();
+  await expect(page.getByText('45 cases tried')).toBeVisible();
+  await table.getByText('gull-1 – gull-2 + gull-3 – gull-4', { exact: true }).click();
+  const one = page.getByTestId('one-failure');
+  await expect(one).toContainText('together; neither cuts alone');
+  await expect(one).toContainText('8 pairs cut apart');
+  await expect(one).toContainText('gull-2 → gull-1');
+  await one.getByRole('button', { name: 'Take it down on the map' }).click();
+  await expect(page.getByRole('heading', { name: 'Down now' })).toBeVisible();
+  await expect(page.getByTestId('what-is-lost')).toContainText(/routes? lost/);
+  await expect(page.getByLabel('What is down').getByRole('button')).toHaveCount(2);
+});
+
+test('a sweep of pairs is stopped, looked at and goes on', async ({ page }) => {
+  await openFresh(page, '/?stage=failures&tell=every');
+  await expect(page.getByText(/^\d+ cases tried$/)).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('checkbox', { name: 'and every two together' }).check();
+  await page.getByRole('button', { name: 'Try every failure' }).click();
+  await expect(page.getByText(/of 1,275, about/)).toBeVisible();
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  const stopped = page.getByText(/^stopped after [\d,]+ of 1,275$/);
+  await expect(stopped).toBeVisible();
+  const before = await stopped.innerText();
+  // What was found is there, and nothing is lost of it when it goes on.
+  await page.getByRole('table', { name: 'Every failure, the worst first' }).getByRole('row').nth(1).click();
+  await expect(page.getByTestId('one-failure')).toContainText('Take it down on the map');
+  await page.getByRole('button', { name: 'Go on' }).click();
+  await expect(page.getByText(/of 1,275, about/)).toBeVisible();
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  await expect(stopped).toBeVisible();
+  const after = await stopped.innerText();
+  const number = (text: string): number => Number((/after ([\d,]+)/.exec(text)?.[1] ?? '0').replace(',', ''));
+  expect(number(after)).toBeGreaterThan(number(before));
+});
