@@ -109,6 +109,13 @@ async function planned(page) {
   await wait(page);
 }
 
+/** Every single failure tried, and one of them chosen. */
+async function swept(page) {
+  await page.getByText(/cases tried/).waitFor();
+  await page.getByRole('table', { name: 'Every failure, the worst first' }).getByText('kelp-4', { exact: true }).first().click();
+  await wait(page);
+}
+
 /** The second pair that is followed, while its packets go round. */
 async function inLoop(page) {
   await page.getByTestId('verdict').getByText('new after').waitFor();
@@ -129,7 +136,6 @@ const pictures = [
   ['coming-up', '/?stage=neighbours&face=up&pair=drydock-2%2Fto-drydock-4~drydock-4%2Fto-drydock-2', stuck],
   ['leading', '/?stage=neighbours&meet=leading', played],
   ['areas', '/?stage=areas'],
-  ['databases', '/?stage=areas&show=databases&router=kelp-1&beside=kelp-4&family=6'],
   ['reach', '/?stage=areas&show=reach&prefix=10.97.8.0%2F24', follow],
   ['summaries', '/?stage=summaries&area=20', planned],
   ['routes', '/?stage=routes&router=kelp-3&prefix=10.97.64.0%2F18'],
@@ -137,6 +143,7 @@ const pictures = [
   ['matrix', '/?stage=routes&look=matrix', marked],
   ['expected', '/?stage=routes&look=expected', expected],
   ['failures', '/?stage=failures&fail=router:tidepool-1&fail=link:beacon-1/to-beacon-2'],
+  ['every-failure', '/?stage=failures&tell=every', swept],
   ['reconvergence', '/?stage=failures&tell=time&fail=link:beacon-1/to-kelp-1&router=kelp-3', inLoop],
   ['layout-300', '/', [300, 12]],
   ['tables', '/?table=interfaces', typeOver],

@@ -123,3 +123,15 @@ test('a sweep of pairs is stopped, looked at and goes on', async ({ page }) => {
   const number = (text: string): number => Number((/after ([\d,]+)/.exec(text)?.[1] ?? '0').replace(',', ''));
   expect(number(after)).toBeGreaterThan(number(before));
 });
+
+test('whoever leads a LAN is taken down by that name, and others lead', async ({ page }) => {
+  await openFresh(page, '/?stage=failures');
+  await page.getByRole('button', { name: 'Take down…' }).click();
+  await page.getByLabel('Narrow what can fail').fill('leader of LAN slipway');
+  await page.getByRole('list', { name: 'What can fail' }).getByRole('checkbox').first().check();
+  await page.keyboard.press('Escape');
+  await expect(page.getByLabel('What is down').getByText('leader of LAN slipway')).toBeVisible();
+  const lost = page.getByTestId('what-is-lost');
+  await expect(lost.getByRole('heading', { name: 'Led by others' })).toBeVisible();
+  await expect(lost.getByRole('table', { name: 'Tables, before against after' })).toContainText(/drydock-\d, down/);
+});

@@ -28,7 +28,7 @@ interface Breakable {
   readonly about: string;
 }
 
-/** Everything that can be taken down from the list: links and LANs, then routers, then single interfaces. */
+/** Everything that can be taken down from the list: links and LANs, who leads them, what shares a risk, then routers, then single interfaces. */
 function breakables(view: DesignView): Breakable[] {
   return [
     ...view.segments.map((s) => ({
@@ -36,6 +36,11 @@ function breakables(view: DesignView): Breakable[] {
       name: s.kind === 'lan' ? `LAN ${s.members[0]?.iface ?? ''}` : s.members.map((m) => m.router).join(' – '),
       about: s.kind === 'lan' ? `${s.members.length} routers, ${s.subnets[0] ?? ''}` : (s.subnets[0] ?? 'link'),
     })),
+    ...view.segments.flatMap((s) => {
+      const [m] = s.kind === 'lan' ? s.members : [];
+      return m ? [{ word: `leader:${m.router}/${m.iface}`, name: `leader of LAN ${m.iface}`, about: s.subnets[0] ?? 'whoever it is then' }] : [];
+    }),
+    ...view.risks.map((r) => ({ word: `group:${r.name}`, name: `shared risk ${r.name}`, about: r.members.join(', ') })),
     ...view.routers.map((r) => ({ word: `router:${r.name}`, name: r.name, about: 'router' })),
     ...view.routers.flatMap((r) =>
       r.interfaces.map((i) => ({ word: `interface:${r.name}/${i.name}`, name: `${r.name}/${i.name}`, about: i.addresses[0] ?? 'interface' })),
@@ -83,38 +88,46 @@ export function Failures() {
   const words = useMemo(() => (view ? failureWords(view) : []), [view]);
   const named = useMemo(() => namer(view), [view]);
   if (!view) return null;
-  const head = (
-    <header className="flex items-center gap-2 border-b border-rule bg-sheet px-4 py-2">
-      <h1 className="text-lg whitespace-nowrap">{fail.length === 0 ? 'Nothing is down' : 'Down now'}</h1>
-      <span className="flex gap-1" role="group" aria-label="What of the failure">
-        {tellings.map((t) => (
-          <button key={t} type="button" className="control" aria-pressed={t === tell} onClick={() => go({ tell: t })}>
-            {tellWords[t]}
-          </button>
-        ))}
-      </span>
-      <ul className="flex min-w-0 gap-1.5 overflow-x-auto" aria-label="What is down">
-        {fail.map((f) => (
-          <li key={f} className="whitespace-nowrap">
-            <button type="button" className="control border-dashed" aria-label={`Bring back: ${named(f)}`} onClick={() => turn(fail, f)}>
-              {named(f)} ×
-            </button>
-          </li>
-        ))}
-      </ul>
-      <p className="min-w-0 flex-1 truncate text-ink2" data-testid="glimpse">
-        {glimpse && !fail.includes(glimpse.word) && (
-          <>
-            <strong className="font-semibold text-ink">{named(glimpse.word)}</strong> {wouldChange(glimpse)}
-          </>
-        )}
-      </p>
-      <Chooser view={view} fail={fail} />
-      {fail.length + (tell === 'time' ? later.length : 0) > 0 && (
-        <button type="button" className="control" data-main onClick={() => go({ fail: [], then: [] })}>
-          Restore all
-        </button>
+  const pointed = (
+    <p className="min-w-0 flex-1 truncate text-ink2" data-testid="glimpse">
+      {glimpse && !fail.includes(glimpse.word) && (
+        <>
+          <strong className="font-semibold text-ink">{named(glimpse.word)}</strong> {wouldChange(glimpse)}
+        </>
       )}
+    </p>
+  );
+  const head = (
+    <header className="border-b border-rule bg-sheet px-4 py-2">
+      <div className="flex items-center gap-2">
+        <h1 className="text-lg whitespace-nowrap">{fail.length === 0 ? 'Nothing is down' : 'Down now'}</h1>
+        <span className="flex gap-1" role="group" aria-label="What of the failure">
+          {tellings.map((t) => (
+            <button key={t} type="button" className="control" aria-pressed={t === tell} onClick={() => go({ tell: t })}>
+              {tellWords[t]}
+            </button>
+          ))}
+        </span>
+        {fail.length === 0 ? pointed : <span className="flex-1" />}
+        <Chooser view={view} fail={fail} />
+        {fail.length + (tell === 'time' ? later.length : 0) > 0 && (
+          <button type="button" className="control" data-main onClick={() => go({ fail: [], then: [] })}>
+            Restore all
+          </button>
+        )}
+      </div>
+      <div className={fail.length === 0 ? '' : 'mt-1.5 flex items-center gap-3'}>
+        <ul className="flex min-w-0 gap-1.5 overflow-x-auto" aria-label="What is down">
+          {fail.map((f) => (
+            <li key={f} className="whitespace-nowrap">
+              <button type="button" className="control border-dashed" aria-label={`Bring back: ${named(f)}`} onClick={() => turn(fail, f)}>
+                {named(f)} ×
+              </button>
+            </li>
+          ))}
+        </ul>
+        {fail.length > 0 && pointed}
+      </div>
     </header>
   );
   return (
@@ -190,8 +203,7 @@ function namer(view: DesignView | undefined): (word: string) => string {
   return (word) => {
     if (view && word.startsWith('link:')) return linkName(view, word);
     if (word.startsWith('lan:')) return known.get(word) ?? `LAN ${word.slice(word.indexOf('/') + 1)}`;
-    if (word.startsWith('leader:')) return `leader at ${word.slice('leader:'.length)}`;
-    if (word.startsWith('group:')) return `shared risk ${word.slice('group:'.length)}`;
+    if (word.startsWith('leader:')) return known.get(word) ?? `leader at ${word.slice('leader:'.length)}`;
     return known.get(word) ?? word;
   };
 }
@@ -209,7 +221,7 @@ function Chooser({ view, fail }: { readonly view: DesignView; readonly fail: rea
           <div className="p-2">
             <input
               className="field w-full"
-              placeholder="link, LAN, router or interface"
+              placeholder="link, LAN, leader, router, shared risk"
               aria-label="Narrow what can fail"
               value={text}
               onChange={(e) => setText(e.target.value)}
@@ -228,7 +240,9 @@ function Chooser({ view, fail }: { readonly view: DesignView; readonly fail: rea
                   <span className="min-w-0 flex-1 truncate" title={b.name}>
                     {b.name}
                   </span>
-                  <span className="font-mono text-xs whitespace-nowrap text-ink2">{b.about}</span>
+                  <span className="max-w-[50%] truncate font-mono text-xs text-ink2" title={b.about}>
+                    {b.about}
+                  </span>
                 </label>
               </li>
             ))}

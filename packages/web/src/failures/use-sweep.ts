@@ -51,15 +51,19 @@ export function useSweep(of: DesignView['routers'] | undefined): {
     };
     show(from, before?.all ?? 0, true);
     let [done, all] = [from, before?.all ?? 0];
+    let ended = false;
     try {
       const end = await workbench().sweep.run(
         wish,
+        before !== undefined,
         proxy((d: number, a: number, found: readonly CaseView[]) => {
           cases.push(...found);
           [done, all] = [d, a];
-          show(d, a, true);
+          // The last of what was found may come after the word that all is done.
+          show(d, a, !ended);
         }),
       );
+      ended = true;
       if (end === 'outdated' && mine === turn.current) setState(undefined);
       else show(done, all, false);
     } catch (e) {

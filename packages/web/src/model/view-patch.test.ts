@@ -13,6 +13,7 @@ const view = (more: Partial<DesignView>): DesignView => ({
   findings: [],
   expectations: [],
   layout: { width: 1, height: 1, centre: { x: 0, y: 0 }, routers: {}, lans: {}, grounds: [] },
+  risks: [],
   places: [],
   routeCount: null,
   milliseconds: 1,

@@ -31,6 +31,8 @@ export interface DesignView {
   readonly expectations: readonly ExpectationView[];
   /** The map of the whole campus; `null` of a large one, whose areas are folded at first: it is made when it is asked for. */
   readonly layout: MapLayout | null;
+  /** What fails together: one duct, one power feed, one line card. */
+  readonly risks: readonly { readonly name: string; readonly members: readonly string[] }[];
   /** What was placed on the map by hand. */
   readonly places: readonly MapPlace[];
   /** In all tables together; `null` in a large design, where tables are made when they are looked at. */

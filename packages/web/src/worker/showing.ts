@@ -71,6 +71,7 @@ export class Showing {
         untried: holds && under !== 'normal' && held.judged !== p,
       })),
       layout: this.layout(routers, segments),
+      risks: p.design.topology.riskGroups.map(({ name, members }) => ({ name, members })),
       places: p.design.settings.places,
       routeCount: routers.length > countedUpTo ? null : routers.reduce((n, r) => n + (r.routes ?? 0), 0),
       milliseconds,

@@ -17,7 +17,7 @@ test('a sweep that is stopped goes on where it was, and finds what one finds tha
   const wish = { kinds: usualKinds, pairs: false };
   const whole: CaseView[] = [];
   let all = 0;
-  const end = await opened().sweep.run(wish, (_, n, found) => {
+  const end = await opened().sweep.run(wish, false, (_, n, found) => {
     all = n;
     whole.push(...found);
   });
@@ -31,23 +31,27 @@ test('a sweep that is stopped goes on where it was, and finds what one finds tha
     expect(n).toBe(all);
     parts.push(...found);
   };
-  const first = bench.sweep.run(wish, take);
+  const first = bench.sweep.run(wish, false, take);
   setTimeout(() => bench.sweep.stop(), 20);
   expect(await first).toBe('stopped');
   expect(parts.length).toBeLessThan(all);
-  expect(await bench.sweep.run(wish, take)).toBe('done');
+  expect(await bench.sweep.run(wish, true, take)).toBe('done');
   expect(parts.map(key)).toEqual(whole.map(key));
+  // Asked to begin anew it does.
+  parts.length = 0;
+  expect(await bench.sweep.run(wish, false, take)).toBe('done');
+  expect(parts).toHaveLength(all);
 });
 
 test('another wish begins anew, and an edit ends a sweep', async () => {
   const bench = opened();
   const seen: number[] = [];
-  const first = bench.sweep.run({ kinds: ['links'], pairs: false }, () => undefined);
+  const first = bench.sweep.run({ kinds: ['links'], pairs: false }, false, () => undefined);
   bench.sweep.stop();
   expect(await first).toBe('stopped');
-  expect(await bench.sweep.run({ kinds: ['borders'], pairs: true }, (done) => seen.push(done))).toBe('done');
+  expect(await bench.sweep.run({ kinds: ['borders'], pairs: true }, true, (done) => seen.push(done))).toBe('done');
   expect(seen.at(-1)).toBe(bench.sweep.count({ kinds: ['borders'], pairs: true }));
-  const again = bench.sweep.run({ kinds: ['routers'], pairs: true }, () => undefined);
+  const again = bench.sweep.run({ kinds: ['routers'], pairs: true }, false, () => undefined);
   bench.editing.editText(bench.editing.entry('set cost 31 on beacon-1/to-beacon-2', []).plan?.edits ?? []);
   expect(await again).toBe('outdated');
 });

@@ -39,13 +39,14 @@ export class SweepDesk {
   constructor(private readonly held: Held) {}
 
   /**
-   * Tries case after case in slices; one that was stopped, of the same design and the same wish, goes on where it was.
-   * `report` hears how far it is and what was found since.
+   * Tries case after case in slices. `report` hears how far it is and what was found since.
+   *
+   * @param goesOn  a sweep of the same design and the same wish that was stopped goes on where it was
    */
-  async run(wish: SweepWish, report: (done: number, all: number, found: readonly CaseView[]) => void): Promise<SweepEnd> {
+  async run(wish: SweepWish, goesOn: boolean, report: (done: number, all: number, found: readonly CaseView[]) => void): Promise<SweepEnd> {
     const { held } = this;
     const mine = ++this.turn;
-    const s = this.begun(wish);
+    const s = this.begun(wish, goesOn);
     let found: CaseView[] = [];
     let told = performance.now();
     const tell = (): void => {
@@ -67,7 +68,7 @@ export class SweepDesk {
       if (held.now !== s.now) return 'outdated';
       if (mine !== this.turn) {
         // What was found is not lost: whoever goes on has it already.
-        if (this.sweep === s) tell();
+        tell();
         return 'stopped';
       }
       until = performance.now() + held.slice;
@@ -84,10 +85,10 @@ export class SweepDesk {
     return caseCount(sweepCases(this.held.bothOf(this.held.now), wish.kinds).length, wish.pairs);
   }
 
-  private begun({ kinds, pairs }: SweepWish): Sweep {
+  private begun({ kinds, pairs }: SweepWish, goesOn: boolean): Sweep {
     const { now } = this.held;
     const wish = `${kinds.join()} ${pairs}`;
-    if (this.sweep?.now === now && this.sweep.wish === wish && this.sweep.done < this.sweep.all) return this.sweep;
+    if (goesOn && this.sweep?.now === now && this.sweep.wish === wish && this.sweep.done < this.sweep.all) return this.sweep;
     const families = this.held.bothOf(now);
     const singles = sweepCases(families, kinds);
     this.sweep = {
