@@ -89,7 +89,8 @@ test('the address plan, links and static routes are changed where they stand', a
   await page.getByRole('button', { name: 'Address plan' }).click();
   await expect(page.getByRole('row', { name: /link 10\.97\.9\.0\/31/ })).toBeVisible();
   await page.getByRole('button', { name: 'Static routes' }).click();
-  const hop = page.getByRole('gridcell').nth(2);
+  // The cells of this table, not those of the one that goes.
+  const hop = page.getByRole('grid', { name: 'Static routes' }).getByRole('gridcell').nth(2);
   await hop.click();
   await page.keyboard.type('203.0.113.77');
   await page.keyboard.press('Enter');
