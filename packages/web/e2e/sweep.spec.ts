@@ -135,3 +135,34 @@ test('whoever leads a LAN is taken down by that name, and others lead', async ({
   await expect(lost.getByRole('heading', { name: 'Led by others' })).toBeVisible();
   await expect(lost.getByRole('table', { name: 'Tables, before against after' })).toContainText(/drydock-\d, down/);
 });
+
+test('failures are kept under a name and tried again on a later version, in which they do less', async ({ page }) => {
+  await openFresh(page);
+  await bring(page, square());
+  await expect(page.getByText('4 routers, 1 area')).toBeVisible();
+  await page
+    .getByRole('button', { name: /Failures/ })
+    .first()
+    .click();
+  await page.getByRole('button', { name: 'Take down…' }).click();
+  await page.getByLabel('Narrow what can fail').fill('shared risk duct');
+  await page.getByRole('list', { name: 'What can fail' }).getByRole('checkbox').first().check();
+  await page.keyboard.press('Escape');
+  const lost = page.getByTestId('what-is-lost');
+  await expect(lost.getByRole('heading', { level: 2 })).toContainText('out of reach');
+  await lost.getByRole('button', { name: 'Keep it under a name…' }).click();
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Scenario “shared risk duct”: group:duct').first()).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(lost).toContainText('Kept as shared risk duct');
+  await page.getByRole('button', { name: 'Restore all' }).click();
+  // A fifth cable across the square, outside of the duct: the kept failure cuts nobody off any more.
+  await page.keyboard.press('/');
+  await page.getByRole('combobox', { name: 'A line that changes the design' }).waitFor();
+  await page.keyboard.insertText('link gull-1 gull-4 cost 10');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('change-strip')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.getByRole('list', { name: 'Kept failures' }).getByRole('button', { name: 'shared risk duct' }).click();
+  await expect(lost.getByRole('heading', { level: 2 })).toContainText('Everything still reaches');
+});

@@ -24,6 +24,17 @@ function networkOf(site: Site): Json {
   return made;
 }
 
+/** The lists of shared risks in the topology, opened for change; one is made when there is none. */
+export function riskGroupsOf(site: Site): Json[][] {
+  const network = networkOf(site);
+  const holders = [network, ...[site.draft.topology() ?? {}]];
+  const known = holders.flatMap((h) => {
+    const list = member(h, 'risk-groups');
+    return Array.isArray(list) ? [list as Json[]] : [];
+  });
+  return known.length > 0 ? known : [listIn(network, 'gentle-compass:risk-groups')];
+}
+
 /** Writes an end into the list of nodes, where the network keeps one: a router is a node, its interface a termination point. */
 function listEnd(network: Json, { router, iface }: End): void {
   const nodes = member(network, 'node');

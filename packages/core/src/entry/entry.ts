@@ -9,6 +9,7 @@ import { address } from './commands/address';
 import { addLan, addLink, addPool, addRouter } from './commands/build';
 import { bothFamilies } from './commands/both-families';
 import { expect, group } from './commands/expect';
+import { demand, scenario, sharedRisk } from './commands/what-if';
 import { addInterface } from './commands/interface';
 import { clear, set } from './commands/change';
 import { range } from './commands/summarising';
@@ -90,6 +91,9 @@ export const commands: readonly CommandKind[] = [
   addPool,
   group,
   expect,
+  scenario,
+  sharedRisk,
+  demand,
   remove,
 ];
 

@@ -37,7 +37,9 @@ function renamed(text: string, from: string, to: string): string {
   return m?.[2] === from ? `${m[1] ?? ''}${to}${m[3] ?? ''}` : text;
 }
 
-const namesRouters = new Set('router via source-node dest-node node-id node-ref member members from to through avoids under leaves-by'.split(' '));
+const namesRouters = new Set(
+  'router via source-node dest-node node-id node-ref member members from to through avoids under leaves-by fail'.split(' '),
+);
 
 const holdsSettings = (site: Site): boolean => site.documents.some((d) => Object.keys(d.tree).some((k) => localName(k) === 'settings'));
 

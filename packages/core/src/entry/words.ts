@@ -1,6 +1,6 @@
 import { areaId, prefix6 } from '../documents/leaf-types';
 import type { Family } from '../design/family';
-import { nameFits } from '../design/settings';
+import { failureKinds, nameFits } from '../design/settings';
 import type { Ipv6Prefix } from '../prefix/prefix-book';
 import { address6, formatAddress, formatPrefix, isSix, parseAddress, type Address } from '../prefix/address';
 import { parseTypedPrefix, type TypedPrefix } from '../prefix/ipv4';
@@ -53,6 +53,15 @@ export interface Vocabulary {
   /** Routers chosen on the page, for the word `selected`. */
   readonly selected?: readonly string[];
 }
+
+const failureHelp: Readonly<Record<(typeof failureKinds)[number], string>> = {
+  link: 'a cable, or a router’s attachment to a LAN',
+  interface: 'one end alone',
+  lan: 'every attachment of a LAN',
+  leader: 'whoever leads a LAN then',
+  router: 'a whole router',
+  group: 'what shares a risk',
+};
 
 /** Names that are near to one that is not there: the same beginning, or one slip away. */
 export function nearTo(name: string, names: readonly string[]): string[] {
@@ -253,6 +262,36 @@ export class Reader {
       `${what}, ${from} to ${to.toLocaleString('en-GB')}`,
       [{ text: `<${what}>`, help: `${from} to ${to.toLocaleString('en-GB')}`, hint: true }],
       (t) => (/^\d{1,10}$/.test(t) && Number(t) >= from && Number(t) <= to ? Number(t) : undefined),
+    );
+  }
+
+  /** A number that may have decimals, from 0. */
+  decimal(what: string, to: number): number {
+    return this.take(
+      `${what}, 0 to ${to.toLocaleString('en-GB')}`,
+      [{ text: `<${what}>`, help: `0 to ${to.toLocaleString('en-GB')}`, hint: true }],
+      (t) => (/^\d{1,10}(\.\d{1,6})?$/.test(t) && Number(t) <= to ? Number(t) : undefined),
+    );
+  }
+
+  /** One failure, as it is typed everywhere: its kind, then what fails. */
+  failure(): string {
+    const typed = this.peek() ?? '';
+    const [, kind = '', router = ''] = /^([a-z]+):([^/]*)/.exec(typed) ?? [];
+    const suggestions: Suggestion[] =
+      kind === 'router'
+        ? this.known.routers.map((name) => ({ text: `router:${name}`, help: 'the whole router' }))
+        : kind !== 'group' && this.known.routers.includes(router)
+          ? this.known.interfacesOf(router).map((i) => ({ text: `${kind}:${router}/${i}`, help: 'interface' }))
+          : kind !== '' && kind !== 'group'
+            ? this.known.routers.map((name) => ({ text: `${kind}:${name}/`, help: 'router, then its interface' }))
+            : failureKinds.map((k) => ({ text: `${k}:`, help: failureHelp[k] }));
+    return this.take(
+      'what fails',
+      suggestions,
+      (t) => (failureKinds.some((k) => t.startsWith(`${k}:`) && t.length > k.length + 1) ? t : undefined),
+      (t) =>
+        `"${t}" is no failure: write link:kelp-1/fibre, interface:kelp-1/fibre, lan:kelp-1/hall, leader:kelp-1/hall, router:kelp-1 or group:duct.`,
     );
   }
 

@@ -6,6 +6,7 @@ import { useMemo, useRef, useState } from 'react';
 import { AreaMap, type Pointed } from '../map/area-map';
 import { setFailures } from '../model/failing';
 import { tellings } from '../model/address';
+import { openEntry } from '../model/panes';
 import { go } from '../model/moving';
 import { useStore } from '../model/state';
 import type { DesignView, EveryCut, FailureView, Glimpse } from '../model/view';
@@ -160,7 +161,9 @@ export function Failures() {
               hint="Map of the campus. Enter or a click takes a router or a link down, and brings it back."
             />
           </div>
-          <Panel label="What is lost">{failure ? <Lost failure={failure} /> : <Nothing view={view} />}</Panel>
+          <Panel label="What is lost">
+            {failure ? <Lost failure={failure} view={view} fail={fail} name={fail.map(named).join(' + ')} /> : <Nothing view={view} />}
+          </Panel>
         </>
       )}
     </div>
@@ -352,6 +355,7 @@ function Nothing({ view }: { readonly view: DesignView }) {
         Point at a link or a router on the map to see what its loss would change. A click takes it down; so does its name under “Take down”. Several
         are taken in the order you choose.
       </p>
+      <Scenarios view={view} />
       <EveryCutPanel view={view} />
       <Section title="Up now">
         <p>
@@ -363,7 +367,53 @@ function Nothing({ view }: { readonly view: DesignView }) {
   );
 }
 
-function Lost({ failure: f }: { readonly failure: FailureView }) {
+/** Failures that are kept under a name: one click tries them on the design as it is now. */
+function Scenarios({ view }: { readonly view: DesignView }) {
+  if (view.scenarios.length === 0) return null;
+  return (
+    <Section title="Kept failures">
+      <ul aria-label="Kept failures">
+        {view.scenarios.map((s) => (
+          <li key={s.name} className="border-b border-fine py-0.5">
+            <button type="button" className="link text-left" onClick={() => void setFailures(s.fail)}>
+              {s.name}
+            </button>{' '}
+            <span className="text-ink2">{s.note === '' ? s.fail.join(', ') : s.note}</span>
+          </li>
+        ))}
+      </ul>
+    </Section>
+  );
+}
+
+/** Under which name what is down is kept, or a way to keep it. */
+function Keeping({ view, fail, name }: { readonly view: DesignView; readonly fail: readonly string[]; readonly name: string }) {
+  const known = view.scenarios.find((s) => s.fail.join(' ') === fail.join(' '));
+  return known ? (
+    <p className="text-ink2">
+      Kept as <strong className="font-semibold text-ink">{known.name}</strong>
+      {known.note === '' ? '' : `: ${known.note}`}.
+    </p>
+  ) : (
+    <p className="mt-1">
+      <button type="button" className="link" onClick={() => openEntry(`scenario "${name}" fails ${fail.join(' ')}`)}>
+        Keep it under a name…
+      </button>
+    </p>
+  );
+}
+
+function Lost({
+  failure: f,
+  view,
+  fail,
+  name,
+}: {
+  readonly failure: FailureView;
+  readonly view: DesignView;
+  readonly fail: readonly string[];
+  readonly name: string;
+}) {
   const affected = f.routers.filter((r) => !r.gone);
   return (
     <div data-testid="what-is-lost">
@@ -382,6 +432,7 @@ function Lost({ failure: f }: { readonly failure: FailureView }) {
         {count(f.lost, 'route')} lost, {f.changed.toLocaleString('en-GB')} changed, {f.gained.toLocaleString('en-GB')} gained in{' '}
         {count(affected.length, 'table')}; answered in {f.milliseconds < 10 ? f.milliseconds.toFixed(1) : Math.round(f.milliseconds)} ms.
       </p>
+      <Keeping view={view} fail={fail} name={name} />
       {f.problems.map((p) => (
         <p key={p} className="mt-1 text-accent">
           {p}

@@ -14,6 +14,7 @@ const view = (more: Partial<DesignView>): DesignView => ({
   expectations: [],
   layout: { width: 1, height: 1, centre: { x: 0, y: 0 }, routers: {}, lans: {}, grounds: [] },
   risks: [],
+  scenarios: [],
   places: [],
   routeCount: null,
   milliseconds: 1,

@@ -33,6 +33,8 @@ export interface DesignView {
   readonly layout: MapLayout | null;
   /** What fails together: one duct, one power feed, one line card. */
   readonly risks: readonly { readonly name: string; readonly members: readonly string[] }[];
+  /** Failures that are kept under a name. */
+  readonly scenarios: readonly { readonly name: string; readonly fail: readonly string[]; readonly note: string }[];
   /** What was placed on the map by hand. */
   readonly places: readonly MapPlace[];
   /** In all tables together; `null` in a large design, where tables are made when they are looked at. */

@@ -72,6 +72,7 @@ export class Showing {
       })),
       layout: this.layout(routers, segments),
       risks: p.design.topology.riskGroups.map(({ name, members }) => ({ name, members })),
+      scenarios: p.design.settings.scenarios.map(({ name, fail, note }) => ({ name, fail, note })),
       places: p.design.settings.places,
       routeCount: routers.length > countedUpTo ? null : routers.reduce((n, r) => n + (r.routes ?? 0), 0),
       milliseconds,
