@@ -5,7 +5,7 @@ import { caseCount, eachCase, sweepCases, sweepKinds, usualKinds, type SweepKind
 import { compareCases, harmOf, sweeping, Trials, type CaseResult } from '@gentle-compass/core/sweep/sweep';
 import { demandsOf } from './demands';
 import { readInput } from './predict';
-import { say, sayAll, tell } from './say';
+import { sayAll, tell } from './say';
 import { Unusable } from './unusable';
 
 const formats = ['text', 'json', 'junit'] as const;
@@ -68,7 +68,7 @@ export async function sweepCommand(paths: readonly string[], call: SweepCall): P
   const cases = [...results].sort(compareCases);
   const { brokenAlready } = trials;
   if (call.format === 'text') await text(cases, brokenAlready);
-  else if (call.format === 'junit') say(sweepJunit(cases, brokenAlready));
+  else if (call.format === 'junit') await sayAll(sweepJunit(cases, brokenAlready));
   else {
     await sayAll('{"cases":[');
     for (const [i, c] of cases.entries()) await sayAll(`${i === 0 ? '' : ','}\n${JSON.stringify(caseJson(c))}`);

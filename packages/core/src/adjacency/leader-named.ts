@@ -10,6 +10,10 @@ interface Settled {
   readonly adjacencies: Adjacencies;
 }
 
+/** Why a leader cannot fail, in words. */
+export const nobodyLeads = ({ router, iface }: { readonly router: string; readonly iface: string }): string =>
+  `Nobody leads the segment of ${router}/${iface}: it has no designated router.`;
+
 /**
  * The failure that a failure of a leader stands for: that of the router which is designated router of the segment now
  * (RFC 2328 §9.4). Every other failure stands for itself. Where nobody leads, a text says so.
@@ -29,5 +33,5 @@ export function leaderNamed({ design, segments, adjacencies }: Settled, spec: Fa
     const leader = port.up && dr !== 0 ? there.find((p) => p.routerId === dr && p.up) : undefined;
     if (leader) return { kind: 'router', router: design.routers[leader.routerIndex]?.name ?? '' };
   }
-  return `Nobody leads the segment of ${spec.router}/${spec.iface}: it has no designated router.`;
+  return nobodyLeads(spec);
 }

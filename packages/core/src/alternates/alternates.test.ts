@@ -185,8 +185,20 @@ test('counted by hand: a square', () => {
   expect(of(alternatesOf(square(20, 50).predict()), 'a', '10.96.0.4/32')).toEqual(['to-b none']);
   // Both ways cost 20: each stands in for the other.
   expect(of(alternatesOf(square(10).predict()), 'a', '10.96.0.4/32')).toEqual(['to-b to-c 7', 'to-c to-b 7']);
-  const { all, covered, link, node } = coverageOf(alternatesOf(square(10).predict()));
-  expect([covered <= all, link <= covered, node <= covered, all > 0]).toEqual([true, true, true, true]);
+  // With a to c at 30, of a alone. To b: c is 20 away from it by d, and by a it were 40; but no nearer than a, and what ends at b
+  // cannot do without b. To c both ways cost 30. The cable of b and d is 20 from c as from a.
+  const own = alternatesOf(square(30).predict(), new Set([0]));
+  expect(own.map((c) => `${formatPrefix(c.prefix)} ${c.primary.iface} ${flags(c)}`).sort()).toEqual([
+    '10.96.0.2/32 to-b 4',
+    '10.96.0.3/32 to-b 7',
+    '10.96.0.3/32 to-c 5',
+    '10.96.0.4/32 to-b 7',
+    '10.96.1.2/31 to-b 6',
+    '10.96.1.6/31 to-b 7',
+  ]);
+  expect(coverageOf(own)).toEqual({ all: 6, covered: 6, link: 6, node: 4 });
+  // At 50 between c and d, c would send everything back by a; only that cable itself is as far by c as by b and d (70), each for the other.
+  expect(coverageOf(alternatesOf(square(20, 50).predict(), new Set([0])))).toEqual({ all: 6, covered: 2, link: 2, node: 2 });
 });
 
 test('a stub router stands in for nobody', () => {

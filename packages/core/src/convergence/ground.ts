@@ -1,3 +1,4 @@
+import { nobodyLeads } from '../adjacency/leader-named';
 import { refusals } from '../adjacency/hello-match';
 import { face, settleAdjacencies, type Adjacencies } from '../adjacency/settle';
 import { speakersOf, type Port, type Speaker } from '../adjacency/speakers';
@@ -49,7 +50,7 @@ export function outageOf(design: Design, segments: Segments, failures: readonly 
   const problems: string[] = [];
   for (const f of failures) {
     if (f.kind === 'leader') {
-      problems.push(`Nobody leads the segment of ${f.router}/${f.iface}: it has no designated router.`);
+      problems.push(nobodyLeads(f));
       continue;
     }
     const next = addFailure(design, segments, outage, f);

@@ -1,6 +1,6 @@
 import { designOf, familyView, type Family } from '../design/family';
 import type { Demand } from '../design/settings';
-import type { Address } from '../prefix/address';
+import { formatAddress, type Address } from '../prefix/address';
 import type { Prediction } from '../predict';
 import { addressesOf } from '../reach/ends';
 import { Forwarding } from '../reach/forwarding';
@@ -60,7 +60,7 @@ export function demandFault(families: readonly Prediction[], d: Demand): string 
 const endFaultIn = (p: Prediction, end: Demand['from']): string | undefined =>
   addressesOf(p.design, end).length > 0
     ? undefined
-    : `${typeof end === 'string' ? `“${end}”` : 'an address'} stands for no address of IPv${p.family}`;
+    : `${typeof end === 'string' ? `“${end}”` : formatAddress(end)} stands for no address of IPv${p.family}`;
 
 /** Flows by where they go: of each destination what enters at which router. */
 function byDestination(f: Forwarding, flows: readonly Flow[]): ReadonlyMap<Address, { readonly entering: Map<number, number>; lost: number }> {

@@ -1,4 +1,4 @@
-import { address6, bits6, formatPrefix, isSix, network6Of, type Address, type Prefix } from './address';
+import { address6, bits6, formatPrefix, hostLength, isSix, network6Of, type Address, type Prefix } from './address';
 import { networkOf, type Ipv4 } from './ipv4';
 import type { Ipv6 } from './ipv6';
 
@@ -99,6 +99,16 @@ export class PrefixBook {
     if (isSix(bits)) return this.ids6[length]?.get(bits6(bits));
     const n = this.places[this.find(bits, length)] ?? -1;
     return n < 0 ? undefined : n;
+  }
+
+  /** Numbers of all named prefixes that hold an address, the longest first. */
+  holders(address: Address): number[] {
+    const out: number[] = [];
+    for (let length = hostLength(address); length >= 0; length--) {
+      const id = this.holder(address, length);
+      if (id !== undefined) out.push(id);
+    }
+    return out;
   }
 
   /** The number of the prefix of a length that holds an address; `undefined` when nobody ever named it. */

@@ -6,7 +6,7 @@ import type { HopSlots } from '../dense/hop-slots';
 import type { InternalFinder } from '../dense/inside-finder';
 import type { TableBuffer } from '../dense/table-buffer';
 import type { TableRows } from '../dense/table-rows';
-import { holds, hostLength, type Address } from '../prefix/address';
+import { holds, type Address } from '../prefix/address';
 import { prefixBook } from '../prefix/prefix-book';
 import type { Prediction } from '../predict';
 import { preferenceOf } from '../routes/handing-over';
@@ -157,14 +157,7 @@ export class QuickLines {
       this.holding.clear();
     }
     let known = this.holding.get(a);
-    if (!known) {
-      const all: number[] = [];
-      for (let length = hostLength(a); length >= 0; length--) {
-        const key = prefixBook.holder(a, length);
-        if (key !== undefined) all.push(key);
-      }
-      this.holding.set(a, (known = all));
-    }
+    if (!known) this.holding.set(a, (known = prefixBook.holders(a)));
     return known;
   }
 

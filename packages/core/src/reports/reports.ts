@@ -2,7 +2,7 @@ import type { Finding, Place } from '../findings/finding';
 import { catalogue } from '../findings/catalogue';
 import type { ExpectationResult } from '../reach/expectations';
 import type { ReadProblem } from '../documents/cursor';
-import { xmlText } from '../documents/xml-text';
+import { junitText, type JunitCase } from './junit';
 
 const level = { error: 'error', warning: 'warning', note: 'note' } as const;
 
@@ -72,20 +72,9 @@ const place = (w: { file?: string; line?: number; path: string; router?: string 
  */
 export function junit({ findings, problems, expectations = [] }: ReportInput): string {
   const rules = [...new Set([...catalogue.map((c) => c.rule), ...findings.map((f) => f.rule)])];
-  const cases: string[] = [];
-  let failures = 0;
-  const add = (name: string, failed: readonly string[], told: readonly string[]): void => {
-    if (failed.length > 0) failures++;
-    const body = [
-      ...(failed.length > 0
-        ? [`      <failure message="${xmlText(failed[0]?.split('\n')[0] ?? '')}">${xmlText(failed.join('\n\n'))}</failure>`]
-        : []),
-      ...(told.length > 0 ? [`      <system-out>${xmlText(told.join('\n\n'))}</system-out>`] : []),
-    ];
-    cases.push(
-      `    <testcase classname="gentle-compass" name="${xmlText(name)}" time="0"${body.length === 0 ? '/>' : `>\n${body.join('\n')}\n    </testcase>`}`,
-    );
-  };
+  const cases: JunitCase[] = [];
+  const add = (name: string, failed: readonly string[], told: readonly string[]): void =>
+    void cases.push({ name, failed: failed.join('\n\n'), told: told.join('\n\n') });
   add(
     'the input can be read',
     problems.filter((p) => p.severity === 'error').map((p) => `${p.message}\n${place(p)}\n${p.remedy}`),
@@ -108,5 +97,5 @@ export function junit({ findings, problems, expectations = [] }: ReportInput): s
         .map((f) => `${f.accepted ? `accepted (${f.accepted.note}), ` : ''}${f.severity}: ${text(f)}`),
     );
   }
-  return `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites name="Gentle Compass" tests="${cases.length}" failures="${failures}" errors="0">\n  <testsuite name="check" tests="${cases.length}" failures="${failures}" errors="0" skipped="0" time="0">\n${cases.join('\n')}\n  </testsuite>\n</testsuites>\n`;
+  return junitText('check', cases);
 }

@@ -2,7 +2,7 @@ import { formatFailure } from '../failures/outage';
 import type { LinkLoad } from '../loads/loads';
 import { formatAddress } from '../prefix/address';
 import { harmOf, type CaseResult } from '../sweep/sweep';
-import { xmlText } from '../documents/xml-text';
+import { junitText, type JunitCase } from './junit';
 
 /** A load as machines read it. */
 export const loadJson = (l: LinkLoad): object => ({ router: l.router, interface: l.iface, mbps: l.mbps, 'capacity-mbps': l.capacity ?? null });
@@ -46,22 +46,12 @@ export function sweepWords(cases: readonly CaseResult[]): string {
 
 /** A sweep as JUnit: a case fails where it breaks expectations. */
 export function sweepJunit(cases: readonly CaseResult[], brokenAlready: readonly string[]): string {
-  const line = (name: string, failed: string, told: string): string => {
-    const body =
-      failed !== ''
-        ? `<failure message="${xmlText(failed)}">${xmlText(told)}</failure>`
-        : told === ''
-          ? ''
-          : `<system-out>${xmlText(told)}</system-out>`;
-    const open = `    <testcase classname="gentle-compass" name="${xmlText(name)}" time="0"`;
-    return body === '' ? `${open}/>` : `${open}>\n      ${body}\n    </testcase>`;
-  };
   const already = brokenAlready.length > 0 ? `broken while nothing fails: ${brokenAlready.join(', ')}` : '';
-  const lines = [
-    line('expectations while nothing fails', already, already),
-    ...cases.map((c) => line(c.fail.map(formatFailure).join(' '), c.broken.length > 0 ? `breaks ${c.broken.join(', ')}` : '', caseWords(c))),
-  ];
-  const failures = cases.filter((c) => c.broken.length > 0).length + (already === '' ? 0 : 1);
-  const numbers = `tests="${lines.length}" failures="${failures}" errors="0"`;
-  return `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites name="Gentle Compass" ${numbers}>\n  <testsuite name="sweep" ${numbers} skipped="0" time="0">\n${lines.join('\n')}\n  </testsuite>\n</testsuites>\n`;
+  return junitText('sweep', [
+    { name: 'expectations while nothing fails', failed: already, told: '' },
+    ...cases.map((c): JunitCase => {
+      const words = caseWords(c);
+      return { name: c.fail.map(formatFailure).join(' '), failed: c.broken.length > 0 ? words : '', told: c.broken.length > 0 ? '' : words };
+    }),
+  ]);
 }

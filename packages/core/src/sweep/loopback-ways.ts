@@ -1,6 +1,6 @@
 import { WatchedInside, WatchedSince } from '../dense/watched-inside';
 import { placeKey, routersHit } from '../failures/outage';
-import { hostLength, type Address } from '../prefix/address';
+import type { Address } from '../prefix/address';
 import { prefixBook } from '../prefix/prefix-book';
 import type { Prediction } from '../predict';
 import type { LocalHop } from '../routes/local-routes';
@@ -112,7 +112,7 @@ export class LoopbackWays {
     for (const db of base.routing.databases) for (const l of db.nssa) outside.add(prefixBook.id(l.bits, l.length));
     const heldBy = new Map<number, number[]>();
     this.addresses.forEach((a, n) => {
-      for (const id of holdersOf(a)) {
+      for (const id of prefixBook.holders(a)) {
         const held = heldBy.get(id);
         if (held) held.push(n);
         else heldBy.set(id, [n]);
@@ -322,16 +322,6 @@ function onwardBy(f: Forwarding, router: number, to: Address): Onward {
   const step = f.step(router, to);
   if (step.kind === 'end') return { fate: bits[step.fate], next: none };
   return { fate: step.ways.some((w) => w.to === undefined) ? bits.leaves : 0, next: [...new Set(step.ways.flatMap((w) => w.to ?? []))] };
-}
-
-/** Prefixes that anybody named and that hold an address, the longest first. */
-function holdersOf(a: Address): readonly number[] {
-  const all: number[] = [];
-  for (let length = hostLength(a); length >= 0; length--) {
-    const key = prefixBook.holder(a, length);
-    if (key !== undefined) all.push(key);
-  }
-  return all;
 }
 
 /** Routers on the wire of each interface, by its place. */

@@ -9,7 +9,7 @@ import { Forwarding } from '../reach/forwarding';
 import { loopbacks, matrixOf } from '../reach/matrix';
 import { documentsFor, predictFor } from '../testing/mirror';
 import { richCampusOf, richPlans } from '../testing/rich-campus';
-import { campus } from '../testing/campus';
+import { campus, type Campus } from '../testing/campus';
 import { recordedDocuments, recordedFolders, type RecordedCase } from '../testing/recorded';
 import { caseCount, eachCase, sweepCases, type SweepKind } from './cases';
 import { compareCases, sweeping, Trials, type CaseResult } from './sweep';
@@ -153,6 +153,91 @@ test('two failures that are harmless alone cut together, counted by hand; a grou
   expect(order).toHaveLength(5 + 10);
 });
 
+const loopback = { iface: { type: 'softwareLoopback' } };
+
+/** What a case counts, which is what whole predictions and matrices show. */
+function tried(c: Campus, ...words: string[]): Counted {
+  const p = c.predict();
+  const got = counted(new Trials([p]).try(words.map(spec)));
+  expect(got).toEqual(slowly(p, words.map(spec)));
+  return got;
+}
+
+test('a loopback that OSPF does not bring: a static line that stays and leads nowhere cuts all the same', () => {
+  const c = campus()
+    .router('a', '10.96.0.1', 0)
+    .router('z', '10.96.0.9')
+    .port('z', 'lo', '10.96.0.9/32', null, loopback)
+    .port('a', 'reef', '10.97.1.1/24', null)
+    .port('z', 'reef', '10.97.1.9/24', null)
+    .static('a', '10.96.0.9/32', '10.97.1.9')
+    .static('z', '10.96.0.1/32', '10.97.1.1');
+  // The port of a stays up, and so does its line.
+  expect(tried(c, 'link:z/reef')).toMatchObject({ cutPairs: 2, lostRoutes: 0 });
+});
+
+/** e reaches b by p and c by q; behind b and c stands z without OSPF, told by both of them. */
+const told = (): Campus =>
+  campus()
+    .router('b', '10.96.0.2', 0, { redistribution: [{ source: 'static' }] })
+    .router('c', '10.96.0.3', 0, { redistribution: [{ source: 'static' }] })
+    .router('e', '10.96.0.5', 0)
+    .router('p', '10.96.0.6', 0)
+    .router('q', '10.96.0.7', 0)
+    .router('z', '10.96.0.50')
+    .port('z', 'lo', '10.96.0.50/32', null, loopback)
+    .cable('e', 'p', '10.96.1.0', 0, 10)
+    .cable('e', 'q', '10.96.1.2', 0, 10)
+    .cable('p', 'b', '10.96.1.4', 0, 10)
+    .cable('q', 'c', '10.96.1.6', 0, 20)
+    .cable('b', 'c', '10.96.1.8', 0, 100)
+    .port('b', 'to-z', '10.96.2.0/31', null)
+    .port('z', 'to-b', '10.96.2.1/31', null)
+    .port('c', 'to-z', '10.96.2.2/31', null)
+    .port('z', 'to-c', '10.96.2.3/31', null)
+    .static('b', '10.96.0.50/32', '10.96.2.1')
+    .static('c', '10.96.0.50/32', '10.96.2.3')
+    .static('z', '10.96.0.0/28', '10.96.2.0');
+
+test('a loopback that comes from outside: e sends to the other boundary router, though nothing of its own fell', () => {
+  // To z both p and e go by c then; z answers by b, from where c leads on. The answers and b itself are farther away, nothing is cut.
+  expect(tried(told(), 'link:b/to-p')).toMatchObject({ cutPairs: 0 });
+});
+
+test('a forwarding address: e goes by the other router on the LAN, though its way to the boundary router is what it was', () => {
+  const c = campus()
+    .router('b', '10.96.0.2', 0, { redistribution: [{ source: 'static' }] })
+    .router('d', '10.96.0.4', 0)
+    .router('e', '10.96.0.5', 0)
+    .router('z', '10.96.0.50')
+    .port('z', 'lo', '10.96.0.50/32', null, loopback)
+    .cable('e', 'b', '10.96.1.0', 0, 5)
+    .router('f', '10.96.0.6', 0)
+    .cable('e', 'f', '10.96.1.2', 0, 5)
+    .cable('f', 'd', '10.96.1.4', 0, 5)
+    .port('b', 'reef', '10.97.1.2/24', 0, { cost: 100 })
+    .port('d', 'reef', '10.97.1.4/24', 0, { cost: 10 })
+    .port('z', 'reef', '10.97.1.50/24', null)
+    .static('b', '10.96.0.50/32', '10.97.1.50')
+    .static('z', '10.96.0.0/28', '10.97.1.2');
+  expect(tried(c, 'link:d/to-f')).toMatchObject({ cutPairs: 0 });
+});
+
+test('two that would announce the same by the same forwarding address: the other one does when the first is gone', () => {
+  const c = campus()
+    .router('b', '10.96.0.2', 0, { redistribution: [{ source: 'static' }] })
+    .router('c', '10.96.0.3', 0, { redistribution: [{ source: 'static' }] })
+    .router('e', '10.96.0.5', 0)
+    .cable('e', 'b', '10.96.1.0', 0, 5)
+    .cable('e', 'c', '10.96.1.2', 0, 5)
+    .port('b', 'reef', '10.97.1.2/24', 0)
+    .port('c', 'reef', '10.97.1.3/24', 0)
+    .static('b', '198.51.100.0/24', '10.97.1.50')
+    .static('c', '198.51.100.0/24', '10.97.1.50');
+  tried(c, 'router:c');
+  tried(c, 'router:b');
+});
+
 test('who leads a LAN fails: the failure stands for that router, and for the next when it leads', () => {
   const c = campus()
     .router('a', '10.96.0.1', 0)
@@ -171,6 +256,40 @@ test('who leads a LAN fails: the failure stands for that router, and for the nex
   const nobody = predict(square().predict().design, [spec('leader:a/to-b')]);
   expect([...nobody.outage.routers]).toEqual([]);
   expect(nobody.problems).toEqual(['Nobody leads the segment of a/to-b: it has no designated router.']);
+});
+
+/*
+ * By hand. heron-1 to heron-4 on a LAN of cost 10 in the backbone, heron-5 in area 10 behind heron-1 (10) and heron-2 (30). Without the
+ * LAN 3 and 4 stand alone (8 + 6 pairs), and 1 and 2, with no neighbour in the backbone, use each other's summaries by 5 (RFC 3509):
+ * 10 becomes 40. Without its own port 1 still sends by 5 and 2, at 50 in the place of 10, but nobody on the LAN believes area 10: 3 pairs.
+ */
+test('a LAN and an area behind it, every case counted by hand', () => {
+  const c = campus()
+    .router('heron-1', '10.96.0.1', 0)
+    .router('heron-2', '10.96.0.2', 0)
+    .router('heron-3', '10.96.0.3', 0)
+    .router('heron-4', '10.96.0.4', 0)
+    .router('heron-5', '10.96.10.5', 10)
+    .lan('reef', '10.97.1.0/26', 0, ['heron-1', 'heron-2', 'heron-3', 'heron-4'])
+    .cable('heron-1', 'heron-5', '10.96.12.0', 10, 10)
+    .cable('heron-2', 'heron-5', '10.96.12.2', 10, 30);
+  const p = c.predict();
+  const cases = [...sweeping(new Trials([p]), eachCase(sweepCases([p], ['links', 'routers', 'lans']), false))].sort(compareCases);
+  const told = (x: CaseResult): string => `${x.fail.map(formatFailure).join()} ${x.cutPairs} ${x.longestDetour ?? 0}`;
+  expect(cases.filter((x) => x.cutPairs > 0).map(told)).toEqual([
+    'lan:heron-1/reef 14 30',
+    'link:heron-3/reef 8 0',
+    'link:heron-4/reef 8 0',
+    'link:heron-1/reef 3 40',
+    'link:heron-2/reef 3 40',
+  ]);
+  expect(
+    cases
+      .filter((x) => x.cutPairs === 0 && x.longestDetour !== undefined)
+      .map(told)
+      .sort(),
+  ).toEqual(['link:heron-1/to-heron-5 0 30', 'router:heron-1 0 20']);
+  expect(cases).toHaveLength(12);
 });
 
 test('what can be swept: each cable once by its first end, LANs, border routers', () => {

@@ -139,13 +139,21 @@ export function* sweeping(trials: Trials, cases: Iterable<readonly FailureSpec[]
 
 const wordsOf = (c: CaseResult): string => c.fail.map(formatFailure).join(' ');
 
-/** The order of a sweep: broken expectations, cut pairs, lost routes, detour, most first; then the words of the failures. */
-export function compareCases(a: CaseResult, b: CaseResult): number {
-  return (
-    b.broken.length - a.broken.length ||
-    b.cutPairs - a.cutPairs ||
-    b.lostRoutes - a.lostRoutes ||
-    (b.longestDetour ?? -1) - (a.longestDetour ?? -1) ||
-    (wordsOf(a) < wordsOf(b) ? -1 : 1)
-  );
+/** What a case is ranked by. */
+interface Cost {
+  readonly broken: readonly string[];
+  readonly cutPairs: number;
+  readonly lostRoutes: number;
+  readonly longestDetour: number | null | undefined;
 }
+
+/** The order of a sweep: broken expectations, cut pairs, lost routes, detour, most first; then the words of the failures. */
+export const compareCosts = (a: Cost, b: Cost, wordsOfA: string, wordsOfB: string): number =>
+  b.broken.length - a.broken.length ||
+  b.cutPairs - a.cutPairs ||
+  b.lostRoutes - a.lostRoutes ||
+  (b.longestDetour ?? -1) - (a.longestDetour ?? -1) ||
+  (wordsOfA < wordsOfB ? -1 : 1);
+
+/** The same of whole cases. */
+export const compareCases = (a: CaseResult, b: CaseResult): number => compareCosts(a, b, wordsOf(a), wordsOf(b));

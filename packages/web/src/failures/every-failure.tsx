@@ -24,9 +24,9 @@ const kindWords: Readonly<Record<SweepKind, string>> = {
 const harmWords: Readonly<Record<Harm, string>> = { cut: 'cut', longer: 'make longer', harmless: 'harmless' };
 const tags = { cut: 'trouble', longer: 'rests', harmless: 'full' } as const;
 
-const measures = { cut: 'pairs cut', lost: 'routes lost', detour: 'longest way more' } as const;
+const measures = { cutPairs: 'pairs cut', lostRoutes: 'routes lost', longestDetour: 'longest way more' } as const;
 type Measure = keyof typeof measures;
-const valueOf = (c: CaseView, m: Measure): number => (m === 'detour' ? (c.detour ?? 0) : c[m]);
+const valueOf = (c: CaseView, m: Measure): number => c[m] ?? 0;
 
 /** Designs up to so many routers are swept as soon as somebody looks. */
 const atOnceUpTo = 150;
@@ -62,7 +62,7 @@ export function EveryFailure({
   const [kinds, setKinds] = useState<readonly SweepKind[]>(usualKinds);
   const [pairs, setPairs] = useState(false);
   const [harm, setHarm] = useState<Harm>();
-  const [measure, setMeasure] = useState<Measure>('cut');
+  const [measure, setMeasure] = useState<Measure>('cutPairs');
   const [chosen, setChosen] = useState<string>();
   const { state, begin, stop } = useSweep(view.routers);
   const wish: SweepWish = { kinds, pairs };
@@ -135,10 +135,10 @@ export function EveryFailure({
                     {c.harm}
                   </Tag>,
                   number(c.broken.length),
-                  number(c.cut),
-                  number(c.lost),
-                  number(c.changed),
-                  c.detour === null ? '' : number(c.detour),
+                  number(c.cutPairs),
+                  number(c.lostRoutes),
+                  number(c.changedRoutes),
+                  c.longestDetour === null ? '' : number(c.longestDetour),
                 ]}
                 at={rows.findIndex((c) => c.words.join(' ') === chosen)}
                 onChoose={(c) => setChosen(c.words.join(' '))}
@@ -260,16 +260,16 @@ function Case({
         {onlyTogether && <span className="text-ink2">together; neither cuts alone</span>}
       </p>
       <p className="mt-2 text-ink2">
-        {count(one.lost, 'route')} lost, {one.changed.toLocaleString('en-GB')} changed
-        {one.detour === null ? '; no way grows longer.' : `; the longest way costs ${one.detour.toLocaleString('en-GB')} more.`}
+        {count(one.lostRoutes, 'route')} lost, {one.changedRoutes.toLocaleString('en-GB')} changed
+        {one.longestDetour === null ? '; no way grows longer.' : `; the longest way costs ${one.longestDetour.toLocaleString('en-GB')} more.`}
       </p>
       {one.broken.length > 0 && (
         <Section title="Expectations that break">
           <p>{listWords(one.broken)}</p>
         </Section>
       )}
-      {one.cut > 0 && (
-        <Section title={`${count(one.cut, 'pair')} cut apart`}>
+      {one.cutPairs > 0 && (
+        <Section title={`${count(one.cutPairs, 'pair')} cut apart`}>
           <ul>
             {one.examples.map((e) => (
               <li key={`${e.from} ${e.to}`} className="border-b border-fine py-0.5">
@@ -277,7 +277,9 @@ function Case({
               </li>
             ))}
           </ul>
-          {one.cut > one.examples.length && <p className="mt-1 text-ink2">and {(one.cut - one.examples.length).toLocaleString('en-GB')} more.</p>}
+          {one.cutPairs > one.examples.length && (
+            <p className="mt-1 text-ink2">and {(one.cutPairs - one.examples.length).toLocaleString('en-GB')} more.</p>
+          )}
         </Section>
       )}
       {one.over.length > 0 && (
@@ -333,7 +335,7 @@ function Sums({ state, nameOf }: { readonly state: SweepState | undefined; reado
             <button type="button" className="link min-w-0 flex-1 truncate text-left" onClick={() => go({ tell: 'lost', fail: [...c.words] })}>
               {c.words.map(nameOf).join('')}
             </button>
-            <span className="text-ink2">{c.cut > 0 ? count(c.cut, 'pair') : count(c.broken.length, 'expectation')}</span>
+            <span className="text-ink2">{c.cutPairs > 0 ? count(c.cutPairs, 'pair') : count(c.broken.length, 'expectation')}</span>
           </li>
         ))}
       </ul>

@@ -1,6 +1,5 @@
 'use client';
 
-import { proxy } from 'comlink';
 import { Popover } from 'radix-ui';
 import { useMemo, useRef, useState } from 'react';
 import { AreaMap, type Pointed } from '../map/area-map';
@@ -9,9 +8,11 @@ import { tellings } from '../model/address';
 import { openEntry } from '../model/panes';
 import { go } from '../model/moving';
 import { useStore } from '../model/state';
-import type { DesignView, EveryCut, FailureView, Glimpse } from '../model/view';
+import type { DesignView, FailureView, Glimpse } from '../model/view';
 import { workbench } from '../worker/client';
 import { Elections } from '../parts/elections';
+import { breakables, failureWords, namer } from './breakable';
+import { EveryCutPanel } from './every-cut';
 import { EveryFailure } from './every-failure';
 import { HowLong } from './how-long';
 import { NumberTable } from '../parts/number-table';
@@ -22,40 +23,6 @@ const tellWords = { lost: 'What is lost', time: 'How long it takes', every: 'Eve
 
 /** Rows of the list of tables; of a large campus nearly all tables change. */
 const shownTables = 200;
-
-interface Breakable {
-  readonly word: string;
-  readonly name: string;
-  readonly about: string;
-}
-
-/** Everything that can be taken down from the list: links and LANs, who leads them, what shares a risk, then routers, then single interfaces. */
-function breakables(view: DesignView): Breakable[] {
-  return [
-    ...view.segments.map((s) => ({
-      word: s.fail,
-      name: s.kind === 'lan' ? `LAN ${s.members[0]?.iface ?? ''}` : s.members.map((m) => m.router).join(' – '),
-      about: s.kind === 'lan' ? `${s.members.length} routers, ${s.subnets[0] ?? ''}` : (s.subnets[0] ?? 'link'),
-    })),
-    ...view.segments.flatMap((s) => {
-      const [m] = s.kind === 'lan' ? s.members : [];
-      return m ? [{ word: `leader:${m.router}/${m.iface}`, name: `leader of LAN ${m.iface}`, about: s.subnets[0] ?? 'whoever it is then' }] : [];
-    }),
-    ...view.risks.map((r) => ({ word: `group:${r.name}`, name: `shared risk ${r.name}`, about: r.members.join(', ') })),
-    ...view.routers.map((r) => ({ word: `router:${r.name}`, name: r.name, about: 'router' })),
-    ...view.routers.flatMap((r) =>
-      r.interfaces.map((i) => ({ word: `interface:${r.name}/${i.name}`, name: `${r.name}/${i.name}`, about: i.addresses[0] ?? 'interface' })),
-    ),
-  ];
-}
-
-/** Every failure as it can be typed: what the list has, each router's end of a wire, and groups that share a risk. */
-const failureWords = (view: DesignView): string[] => [
-  ...new Set([
-    ...breakables(view).map((b) => b.word),
-    ...view.routers.flatMap((r) => r.interfaces.flatMap((i) => ['link', 'lan'].map((kind) => `${kind}:${r.name}/${i.name}`))),
-  ]),
-];
 
 /** Names in the list at once; all others are found by typing. */
 const shownNames = 300;
@@ -200,17 +167,6 @@ function useGlimpse(view: DesignView | undefined, fail: readonly string[]): [Gli
   return [state?.of === of && state?.fail === fail ? state.glimpse : undefined, point];
 }
 
-/** Names of failures; the list of what can fail is made once for a view. */
-function namer(view: DesignView | undefined): (word: string) => string {
-  const known = new Map(view ? breakables(view).map((b) => [b.word, b.name]) : []);
-  return (word) => {
-    if (view && word.startsWith('link:')) return linkName(view, word);
-    if (word.startsWith('lan:')) return known.get(word) ?? `LAN ${word.slice(word.indexOf('/') + 1)}`;
-    if (word.startsWith('leader:')) return known.get(word) ?? `leader at ${word.slice('leader:'.length)}`;
-    return known.get(word) ?? word;
-  };
-}
-
 /** Finds what can fail by a few letters, and takes it down or brings it back. */
 function Chooser({ view, fail }: { readonly view: DesignView; readonly fail: readonly string[] }) {
   const [text, setText] = useState('');
@@ -258,93 +214,6 @@ function Chooser({ view, fail }: { readonly view: DesignView; readonly fail: rea
       </Popover.Portal>
     </Popover.Root>
   );
-}
-
-/** Tries every single link and shows those that move most, with how far it is and a way to stop. */
-function EveryCutPanel({ view }: { readonly view: DesignView }) {
-  const [state, setState] = useState<{
-    readonly of: DesignView['routers'];
-    readonly done: number;
-    readonly all: number;
-    readonly result?: EveryCut;
-  }>();
-  const of = view.routers; // stays while findings are filled in, and is another one after every edit
-  const mine = state?.of === of ? state : undefined;
-  const begin = async (): Promise<void> => {
-    setState({ of, done: 0, all: 0 });
-    const result = await workbench().failures.everyCut(proxy((done: number, all: number) => setState({ of, done, all })));
-    setState(result ? { of, done: result.words.length, all: result.words.length, result } : undefined);
-  };
-  return (
-    <Section title="Every single cut">
-      {mine === undefined ? (
-        <>
-          <p className="mb-1 text-ink2">Cuts each link by itself and counts what changes in all tables.</p>
-          <button type="button" className="control" onClick={() => void begin()}>
-            Try every link
-          </button>
-        </>
-      ) : mine.result === undefined ? (
-        <p className="flex items-baseline gap-2" role="status">
-          <span className="font-mono">
-            {mine.done.toLocaleString('en-GB')} of {mine.all === 0 ? '…' : mine.all.toLocaleString('en-GB')}
-          </span>
-          <span className="text-ink2">tried</span>
-          <button
-            type="button"
-            className="control ml-auto"
-            onClick={() => {
-              void workbench().failures.stopCuts();
-              setState(undefined);
-            }}
-          >
-            Stop
-          </button>
-        </p>
-      ) : (
-        <Dearest view={view} cuts={mine.result} />
-      )}
-    </Section>
-  );
-}
-
-/** The links whose loss moves most, dearest first: routes lost, then routes that are other ones. */
-function Dearest({ view, cuts }: { readonly view: DesignView; readonly cuts: EveryCut }) {
-  const order = cuts.words
-    .map((_, i) => i)
-    .sort((a, b) => (cuts.lost[b] ?? 0) - (cuts.lost[a] ?? 0) || (cuts.changed[b] ?? 0) - (cuts.changed[a] ?? 0));
-  return (
-    <>
-      <p className="mb-1 text-ink2">{count(cuts.words.length, 'link')} tried, each by itself; those that take most with them first.</p>
-      <NumberTable
-        label="What each cut does"
-        columns={[
-          { name: 'link', kind: 'name' },
-          { name: 'tables', kind: 'number' },
-          { name: 'lost', kind: 'number' },
-          { name: 'changed', kind: 'number' },
-        ]}
-        rows={order.slice(0, 20).map((i) => ({
-          key: cuts.words[i] ?? '',
-          cells: [
-            <button key="link" type="button" className="link text-left" onClick={() => void setFailures([cuts.words[i] ?? ''])}>
-              {linkName(view, cuts.words[i] ?? '')}
-            </button>,
-            cuts.routers[i] ?? null,
-            cuts.lost[i] ?? null,
-            cuts.changed[i] ?? null,
-          ],
-        }))}
-      />
-    </>
-  );
-}
-
-/** A link by its two ends, an attachment to a LAN by its router. */
-function linkName(view: DesignView, word: string): string {
-  const [router = '', iface = ''] = word.slice(word.indexOf(':') + 1).split('/');
-  const segment = view.segments.find((s) => s.members.some((m) => m.router === router && m.iface === iface));
-  return segment?.kind === 'cable' ? segment.members.map((m) => m.router).join(' – ') : `${router} on ${iface}`;
 }
 
 function Nothing({ view }: { readonly view: DesignView }) {

@@ -1,3 +1,4 @@
+import { compareCosts } from '@gentle-compass/core/sweep/sweep';
 import { proxy } from 'comlink';
 import { useRef, useState } from 'react';
 import { told } from '../model/state';
@@ -19,13 +20,7 @@ export interface SweepState {
 
 export const wishKey = ({ kinds, pairs }: SweepWish): string => `${kinds.join()} ${pairs}`;
 
-/** The order of cases: expectations, pairs cut, routes lost, detour; most first. */
-export const worstFirst = (a: CaseView, b: CaseView): number =>
-  b.broken.length - a.broken.length ||
-  b.cut - a.cut ||
-  b.lost - a.lost ||
-  (b.detour ?? -1) - (a.detour ?? -1) ||
-  (a.words.join(' ') < b.words.join(' ') ? -1 : 1);
+const worstFirst = (a: CaseView, b: CaseView): number => compareCosts(a, b, a.words.join(' '), b.words.join(' '));
 
 /** A sweep of the design that is open: begins, stops, goes on where it was; another design or another wish begins anew. */
 export function useSweep(of: DesignView['routers'] | undefined): {

@@ -6,13 +6,13 @@ export interface CaseView {
   /** What fails, as it is typed. */
   readonly words: readonly string[];
   readonly harm: Harm;
-  readonly lost: number;
-  readonly changed: number;
+  readonly lostRoutes: number;
+  readonly changedRoutes: number;
   /** Ordered pairs of loopbacks that are cut apart; some of them by their addresses. */
-  readonly cut: number;
+  readonly cutPairs: number;
   readonly examples: readonly { readonly from: string; readonly to: string }[];
   /** Largest growth of a cost; `null` where none grows. */
-  readonly detour: number | null;
+  readonly longestDetour: number | null;
   readonly broken: readonly string[];
   /** Interfaces over capacity, the fullest first. */
   readonly over: readonly { readonly router: string; readonly iface: string; readonly mbps: number; readonly capacity: number }[];

@@ -1,3 +1,5 @@
+import { formatFailure } from '@gentle-compass/core/failures/outage';
+import { segmentFailure } from '@gentle-compass/core/failures/single-failures';
 import { areaNames } from '@gentle-compass/core/design/area-names';
 import type { Interface } from '@gentle-compass/core/design/design';
 import { leadingWords } from '@gentle-compass/core/compare/leading';
@@ -63,14 +65,12 @@ export function segmentView(p: Prediction, index: number): SegmentView {
   const s = p.segments.list[index];
   if (!s) throw new RangeError(`no segment ${index}`);
   const ports = p.portsOn(index);
-  const first = s.members[0];
-  const place = first ? `${p.design.routers[first.router]?.name ?? ''}/${p.design.routers[first.router]?.interfaces[first.iface]?.name ?? ''}` : '';
   return {
     index,
     kind: s.kind,
     subnets: p.subnetsOn(index).map(formatPrefix),
     area: ports[0] ? formatAddress(ports[0].area.id) : null,
-    fail: `${s.kind === 'cable' ? 'link' : 'lan'}:${place}`,
+    fail: formatFailure(segmentFailure(p.design, s)),
     members: s.members.map((m) => {
       const port = ports.find((x) => x.routerIndex === m.router && x.ifaceIndex === m.iface);
       const leaders = port && p.adjacencies.leaders[port.index];

@@ -12,11 +12,11 @@ const mostExamples = 3;
 const caseView = (c: CaseResult): CaseView => ({
   words: c.fail.map(formatFailure),
   harm: harmOf(c),
-  lost: c.lostRoutes,
-  changed: c.changedRoutes,
-  cut: c.cutPairs,
+  lostRoutes: c.lostRoutes,
+  changedRoutes: c.changedRoutes,
+  cutPairs: c.cutPairs,
   examples: c.cutExamples.slice(0, mostExamples).map((e) => ({ from: formatAddress(e.from), to: formatAddress(e.to) })),
-  detour: c.longestDetour ?? null,
+  longestDetour: c.longestDetour ?? null,
   broken: c.broken,
   over: c.overCapacity.map(({ router, iface, mbps, capacity }) => ({ router, iface, mbps, capacity: capacity ?? 0 })),
 });
@@ -57,6 +57,7 @@ export class SweepDesk {
     for (let until = performance.now() + held.slice; ;) {
       const next = s.cases.next();
       if (next.done) {
+        this.sweep = undefined; // nothing of a design is held on to that nobody goes on with
         tell();
         return 'done';
       }
@@ -65,7 +66,10 @@ export class SweepDesk {
       if (performance.now() < until) continue;
       if (performance.now() - told > 120) tell();
       await new Promise((go) => setTimeout(go, 0));
-      if (held.now !== s.now) return 'outdated';
+      if (held.now !== s.now) {
+        if (this.sweep === s) this.sweep = undefined;
+        return 'outdated';
+      }
       if (mine !== this.turn) {
         // What was found is not lost: whoever goes on has it already.
         tell();
@@ -88,7 +92,7 @@ export class SweepDesk {
   private begun({ kinds, pairs }: SweepWish, goesOn: boolean): Sweep {
     const { now } = this.held;
     const wish = `${kinds.join()} ${pairs}`;
-    if (goesOn && this.sweep?.now === now && this.sweep.wish === wish && this.sweep.done < this.sweep.all) return this.sweep;
+    if (goesOn && this.sweep?.now === now && this.sweep.wish === wish) return this.sweep;
     const families = this.held.bothOf(now);
     const singles = sweepCases(families, kinds);
     this.sweep = {
