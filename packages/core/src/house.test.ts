@@ -27,6 +27,7 @@ const rooms = [
   'neighbours',
   'findings',
   'entry',
+  'planned',
   'sheets',
   'areas',
   'blueprint',

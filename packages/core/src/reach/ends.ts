@@ -12,7 +12,7 @@ export const loopbacksOf = (design: Design, router: number): readonly Address[] 
   );
 
 /** An address on a subnet that no router has, so that a packet from it starts at each gateway; where all are given out, one that is. */
-function guestOf(subnet: Prefix, taken: ReadonlySet<Address>): Address {
+export function guestOf(subnet: Prefix, taken: ReadonlySet<Address>): Address {
   const room = hostLength(subnet.bits) - subnet.length;
   // Routers have the first or the last addresses: the middle is looked at first. Of IPv4 the last one is everybody's.
   const half = room > 20 ? 1 << 19 : 1 << Math.max(room - 1, 0);

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { families } from '../design/family';
 import { formatFailure, parseFailure, type FailureSpec } from '../failures/outage';
+import { spec } from '../testing/steps';
 import { readSet } from '../formats/read-set';
 import { predict, predictFamilies, type Prediction } from '../predict';
 import { Forwarding } from '../reach/forwarding';
@@ -124,12 +125,6 @@ const square = () =>
     .cable('b', 'd', '10.96.1.2', 0, 10)
     .cable('a', 'c', '10.96.1.4', 0, 10)
     .cable('c', 'd', '10.96.1.6', 0, 10);
-
-const spec = (word: string): FailureSpec => {
-  const f = parseFailure(word);
-  if (typeof f === 'string') throw new Error(f);
-  return f;
-};
 
 test('two failures that are harmless alone cut together, counted by hand; a group is as its members', () => {
   const c = square()

@@ -55,6 +55,30 @@ function routesMoved(
   return out;
 }
 
+/** What is there when failures happen one after the other. */
+export interface TakenDown {
+  readonly states: readonly Prediction[];
+  /** Routers that are down. */
+  readonly failed: ReadonlySet<number>;
+}
+
+/**
+ * Takes things down in all families of a design, in the order given, the network settling after each: as all others see it.
+ *
+ * @param failed  routers that are down already
+ */
+export function takenDown(states: readonly Prediction[], failed: ReadonlySet<number>, specs: readonly FailureSpec[]): TakenDown {
+  let now = states;
+  const gone = new Set(failed);
+  for (const spec of specs) {
+    // A leader is one router for both families: the one of the first family that has any.
+    const named = now.flatMap((p) => p.leaderOf(spec) ?? [])[0] ?? spec;
+    for (const r of now[0] ? downWith(now[0], named).outage.routers : []) gone.add(r);
+    now = now.map((p) => p.failSeenByOthers(named));
+  }
+  return { states: now, failed: gone };
+}
+
 const mostExamples = 20;
 
 /**
@@ -64,7 +88,7 @@ const mostExamples = 20;
 export class Trials {
   private readonly before: readonly Before[];
   /** The states of the first failures of the last case. */
-  private known: { readonly word: string; readonly states: readonly Prediction[]; readonly failed: ReadonlySet<number> } | undefined;
+  private known: (TakenDown & { readonly word: string }) | undefined;
 
   /**
    * @param families  the design at rest, a prediction for each of its families
@@ -89,13 +113,13 @@ export class Trials {
     if (this.known?.word !== word)
       this.known = {
         word,
-        ...this.down(
+        ...takenDown(
           this.before.map((b) => b.p),
           new Set(),
           first,
         ),
       };
-    const { states, failed } = this.down(this.known.states, this.known.failed, fail.slice(-1));
+    const { states, failed } = takenDown(this.known.states, this.known.failed, fail.slice(-1));
     const out = { lostRoutes: 0, changedRoutes: 0, cutPairs: 0, longestDetour: undefined as number | undefined };
     const cutExamples: LoopbackPair[] = [];
     const broken = new Set<string>();
@@ -113,22 +137,6 @@ export class Trials {
     });
     const over = this.demands && this.demands.length > 0 ? overCapacity(loadsOf(states, this.demands)) : [];
     return { fail, ...out, cutExamples, broken: [...broken], overCapacity: over };
-  }
-
-  private down(
-    states: readonly Prediction[],
-    failed: ReadonlySet<number>,
-    specs: readonly FailureSpec[],
-  ): { states: readonly Prediction[]; failed: ReadonlySet<number> } {
-    let now = states;
-    const gone = new Set(failed);
-    for (const spec of specs) {
-      // A leader is one router for both families: the one of the first family that has any.
-      const named = now.flatMap((p) => p.leaderOf(spec) ?? [])[0] ?? spec;
-      for (const r of now[0] ? downWith(now[0], named).outage.routers : []) gone.add(r);
-      now = now.map((p) => p.failSeenByOthers(named));
-    }
-    return { states: now, failed: gone };
   }
 }
 

@@ -13,6 +13,7 @@ import { readEntry } from '@gentle-compass/core/entry/entry';
 import { parseFailure } from '@gentle-compass/core/failures/outage';
 import { designFrom } from '@gentle-compass/core/formats/read-set';
 import { formatAddress, formatPrefix, isSix, type Address } from '@gentle-compass/core/prefix/address';
+import { spreadOver } from '@gentle-compass/core/planned/spread-over';
 import type { Prediction } from '@gentle-compass/core/predict';
 import type { End } from '@gentle-compass/core/design/settings';
 import { addressesOf } from '@gentle-compass/core/reach/ends';
@@ -73,12 +74,6 @@ export function watchedOf(p: Prediction, words: readonly string[]): { readonly w
   });
   return { watched, problems };
 }
-
-/** Every so many of a list, spread over it. */
-const spreadOver = <T>(all: readonly T[], most: number): T[] =>
-  all.length <= most
-    ? [...all]
-    : Array.from({ length: most }, (_, n) => all[Math.floor((n * all.length) / most)]).flatMap((x) => (x === undefined ? [] : [x]));
 
 /** Pairs worth following: ends of expectations, then loopbacks whose packets are lost in the moment after the first failure. */
 export function pairsTouched(simulation: Simulation, p: Prediction, replay: Replay): Watched[] {

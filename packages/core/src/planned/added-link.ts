@@ -1,0 +1,174 @@
+import type { Speaker } from '../adjacency/speakers';
+import type { Edit } from '../design/edit';
+import { applyEdits } from '../design/edit';
+import type { SourceDocument } from '../documents/documents';
+import { readEntry } from '../entry/entry';
+import type { FailureSpec } from '../failures/outage';
+import { designFrom } from '../formats/read-set';
+import type { Prediction } from '../predict';
+import { breaking } from '../reach/breaking';
+import { Forwarding } from '../reach/forwarding';
+import { LoopbackWays } from '../sweep/loopback-ways';
+import { takenDown } from '../sweep/sweep';
+import { spreadOver } from './spread-over';
+
+/** What is left of a failure: what one would mend. */
+export interface Damage {
+  /** Names of expectations. */
+  readonly broken: readonly string[];
+  /** Ordered pairs of loopbacks that arrive while nothing fails. */
+  readonly cutPairs: number;
+  /** Largest growth of an OSPF cost; `undefined` where none grows. */
+  readonly longestDetour: number | undefined;
+}
+
+/** A link that is not there, and what the failure would do if it were. */
+export interface AddedLink extends Damage {
+  /** The line of quick entry that adds it, and its edits. */
+  readonly line: string;
+  readonly edits: readonly Edit[];
+  readonly routers: readonly [string, string];
+}
+
+/** What adding a link would save. */
+export interface LinkAdvice {
+  readonly now: Damage;
+  /** The best of all that were tried; `undefined`: none saves anything. */
+  readonly best: AddedLink | undefined;
+  readonly tried: number;
+  /** How many pairs of routers a link could join, in an area that both stand in. */
+  readonly possible: number;
+}
+
+/** The least is best: expectations, then pairs, then how much longer a way becomes. */
+const compareDamage = (a: Damage, b: Damage): number =>
+  a.broken.length - b.broken.length || a.cutPairs - b.cutPairs || (a.longestDetour ?? -1) - (b.longestDetour ?? -1);
+
+/** Two routers that a link could join. */
+interface Candidate {
+  readonly a: number;
+  readonly b: number;
+  /** Of what kind it is: pairs that join the same parts of an area, with borders at the same ends, mend the same cuts. */
+  readonly kind: string;
+}
+
+/** In which part of each of its areas a router is, when something is down: parts hang together by neighbours that are full. */
+function partsOf(p: Prediction): (s: Speaker, area: number) => string {
+  const over = new Map<string, string>();
+  const key = (speaker: number, area: number): string => `${area} ${speaker}`;
+  const top = (k: string): string => {
+    let at = k;
+    for (let up = over.get(at); up !== undefined; up = over.get(at)) at = up;
+    if (at !== k) over.set(k, at);
+    return at;
+  };
+  for (const { a, b } of p.adjacencies.pairs) {
+    if (a.state !== 'full' && a.state !== '2-way') continue;
+    const [x, y] = [top(key(a.port.speaker, a.port.area.id)), top(key(b.port.speaker, b.port.area.id))];
+    if (x !== y) over.set(x, y);
+  }
+  return (s, area) => top(key(s.index, area));
+}
+
+/** Pairs of routers that stand, in an area that both are in, and that are apart in it. */
+function candidates(families: readonly Prediction[], failed: readonly Prediction[], gone: ReadonlySet<number>): Candidate[] {
+  const out = new Map<string, Candidate>();
+  families.forEach((p, n) => {
+    const after = failed[n] ?? p;
+    const part = partsOf(after);
+    const by = new Map<number, { readonly router: number; readonly part: string; readonly border: boolean }[]>();
+    for (const s of p.adjacencies.speakers) {
+      if (gone.has(s.routerIndex)) continue;
+      const border = p.routing.isBorderRouter(s);
+      for (const area of new Set(s.ports.map((x) => x.area.id))) {
+        const list = by.get(area) ?? [];
+        by.set(area, list);
+        list.push({ router: s.routerIndex, part: part(s, area), border });
+      }
+    }
+    for (const [area, list] of by)
+      list.forEach((x, i) => {
+        for (const y of list.slice(i + 1)) {
+          if (x.part === y.part || x.router === y.router) continue;
+          const kinds = [`${x.part} ${x.border}`, `${y.part} ${y.border}`].sort();
+          const key = `${Math.min(x.router, y.router)} ${Math.max(x.router, y.router)}`;
+          if (!out.has(key)) out.set(key, { a: x.router, b: y.router, kind: `${area} ${kinds.join(' ')}` });
+        }
+      });
+  });
+  return [...out.values()];
+}
+
+/** Kinds of links of which one is tried, and links of the best kind that are tried then. */
+const mostKinds = 60;
+const mostAlike = 40;
+
+/**
+ * Looks for the one link between two routers that saves most when something fails, by trying: one of each kind, then more of
+ * the best kind, the one with the shortest ways first. After each trial it gives how many there were.
+ *
+ * @param families   the design at rest, a prediction for each of its families
+ * @param documents  what it was read from
+ * @param fail       what fails, in this order
+ */
+export function* addingLinks(
+  families: readonly Prediction[],
+  documents: readonly SourceDocument[],
+  fail: readonly FailureSpec[],
+): Generator<number, LinkAdvice> {
+  const starts = families.map((p) => ({ p, ways: new LoopbackWays(p), breaks: breaking(Forwarding.quickly(p)) }));
+  const whole = takenDown(families, new Set(), fail);
+  const damage = (states: readonly Prediction[]): Damage => {
+    const broken = new Set<string>();
+    let [cutPairs, longestDetour] = [0, undefined as number | undefined];
+    starts.forEach(({ p, ways, breaks }, i) => {
+      const after = states[i] ?? p;
+      const c = ways.compare(after, whole.failed);
+      cutPairs += c.cut;
+      if (c.longestDetour !== undefined) longestDetour = Math.max(longestDetour ?? 0, c.longestDetour);
+      for (const name of breaks.brokenIn(after, whole.failed)) broken.add(name);
+    });
+    return { broken: [...broken], cutPairs, longestDetour };
+  };
+  const now = damage(whole.states);
+  const all = candidates(families, whole.states, whole.failed);
+  const name = (n: number): string => families[0]?.design.routers[n]?.name ?? '';
+  const attempt = ({ a, b }: Candidate): AddedLink | undefined => {
+    const line = `link ${name(a)} ${name(b)}`;
+    const { plan } = readEntry(line, documents);
+    if (!plan) return undefined;
+    const { design } = designFrom(applyEdits(documents, plan.edits));
+    const states = takenDown(
+      families.map((p) => p.edited(design)),
+      new Set(),
+      fail,
+    ).states;
+    return { line, edits: plan.edits, routers: [name(a), name(b)], ...damage(states) };
+  };
+  const kinds = new Map<string, Candidate[]>();
+  for (const c of all) {
+    const list = kinds.get(c.kind) ?? [];
+    kinds.set(c.kind, list);
+    list.push(c);
+  }
+  let tried = 0;
+  let best: AddedLink | undefined;
+  let bestKind: string | undefined;
+  const judge = (c: Candidate): void => {
+    tried++;
+    const made = attempt(c);
+    if (!made || compareDamage(made, now) >= 0 || (best && compareDamage(made, best) >= 0)) return;
+    best = made;
+    bestKind = c.kind;
+  };
+  for (const list of [...kinds.values()].sort((a, b) => b.length - a.length).slice(0, mostKinds)) {
+    const middle = list[Math.floor(list.length / 2)];
+    if (middle) judge(middle);
+    yield tried;
+  }
+  for (const c of spreadOver(kinds.get(bestKind ?? '') ?? [], mostAlike)) {
+    judge(c);
+    yield tried;
+  }
+  return { now, best, tried, possible: all.length };
+}

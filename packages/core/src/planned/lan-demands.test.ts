@@ -1,0 +1,49 @@
+import { loadsOf } from '../loads/loads';
+import { formatAddress, formatPrefix } from '../prefix/address';
+import { campus } from '../testing/campus';
+import { sample } from '../testing/sample';
+import { predict } from '../predict';
+import { exitsOf, hostSubnets, lanDemands } from './lan-demands';
+
+/** labs and pier are LANs of hosts, reef is one of routers; x and y tell of a default, z of a prefix outside. */
+const net = () =>
+  campus()
+    .router('x', '10.96.0.1', 0, { 'default-route': { announce: 'always' } })
+    .router('y', '10.96.0.2', 0, { 'default-route': { announce: 'always' } })
+    .router('m', '10.96.0.3', 0)
+    .lan('reef', '10.96.1.0/24', 0, [
+      ['x', { cost: 10 }],
+      ['m', { cost: 10 }],
+    ])
+    .cable('m', 'y', '10.96.2.0', 0, 4)
+    .port('m', 'labs', '10.96.8.1/24', 0, { passive: true })
+    .port('y', 'pier', '10.96.9.1/24', 0, { passive: true });
+
+test('counted by hand: each LAN of hosts sends to the nearest exit; what stands at one crosses nothing', () => {
+  const p = net().predict();
+  expect(exitsOf(p)).toEqual(['x', 'y']);
+  expect(hostSubnets(p).map(formatPrefix).sort()).toEqual(['10.96.8.0/24', '10.96.9.0/24']);
+  const { demands, left } = lanDemands(p, 30);
+  // m reaches y at 4 and x at 10; the hosts on the pier are at y.
+  expect(demands.map((d) => [typeof d.from === 'number' ? formatAddress(d.from) : d.from, d.to, d.mbps])).toEqual([['10.96.8.128', 'y', 30]]);
+  expect(left).toBe(0);
+  expect(loadsOf([p], demands).links.map((l) => [l.router, l.iface, l.mbps])).toEqual([['m', 'to-y', 30]]);
+});
+
+test('with no default anywhere, whoever tells of something outside is an exit; a LAN that reaches none is counted', () => {
+  const p = campus()
+    .router('z', '10.96.0.1', 0, { redistribute: [] })
+    .router('m', '10.96.0.3', 0)
+    .port('m', 'labs', '10.96.8.1/24', 0, { passive: true })
+    .cable('z', 'm', '10.96.2.0', 0)
+    .predict();
+  expect(lanDemands(p, 5)).toEqual({ demands: [], left: 1, exits: [] });
+});
+
+test('in the sample every LAN of hosts has an exit, and all of it arrives', () => {
+  const p = predict(sample('saltmarsh-point').design);
+  const { demands, left, exits } = lanDemands(p, 40);
+  expect(exits.length).toBeGreaterThan(0);
+  expect([demands.length > 5, left]).toEqual([true, 0]);
+  expect(loadsOf([p], demands)).toMatchObject({ asked: demands.length * 40, lost: 0 });
+});

@@ -1,0 +1,50 @@
+import { applyEdits } from '../design/edit';
+import type { Demand } from '../design/settings';
+import { designFrom } from '../formats/read-set';
+import { isOver, loadsOf } from '../loads/loads';
+import { predict } from '../predict';
+import { campus } from '../testing/campus';
+import { relieve } from './relieving';
+
+/** a to d by b (20) or by c (24); every cable carries 100 Mbit/s. */
+function net(): ReturnType<ReturnType<typeof campus>['read']> {
+  const c = campus()
+    .router('a', '10.96.0.1', 0)
+    .router('b', '10.96.0.2', 0)
+    .router('c', '10.96.0.3', 0)
+    .router('d', '10.96.0.4', 0)
+    .cable('a', 'b', '10.96.1.0', 0, 10)
+    .cable('b', 'd', '10.96.1.2', 0, 10)
+    .cable('a', 'c', '10.96.1.4', 0, 12)
+    .cable('c', 'd', '10.96.1.6', 0, 12);
+  const documents = c
+    .documents()
+    .map((d) => JSON.parse(JSON.stringify(d).replaceAll('"name":"to-', '"gentle-compass:bandwidth-mbps":100,"name":"to-')) as typeof d);
+  return designFrom(documents);
+}
+const demand = (from: string, to: string, mbps: number): Demand => ({ file: '', at: [], from, to, mbps });
+
+test('counted by hand: the least cost at which both ways share', () => {
+  const { design, documents } = net();
+  const p = predict(design);
+  const demands = [demand('a', 'd', 150)];
+  const over = loadsOf([p], demands).links.filter(isOver);
+  expect(over.map((l) => [l.router, l.iface, l.mbps])).toEqual([
+    ['a', 'to-b', 150],
+    ['b', 'to-d', 150],
+  ]);
+  // By b 10 + 10, by c 12 + 12: at 14 both cost 24, and each takes 75.
+  const relief = over[0] && relieve([p], documents, demands, over[0]);
+  expect(relief).toMatchObject({ cost: 14, mbps: 75, over: 0, line: 'set cost 14 on a/to-b' });
+  const after = predict(designFrom(applyEdits(documents, relief?.edits ?? [])).design);
+  expect(loadsOf([after], demands).links.filter(isOver)).toEqual([]);
+});
+
+test('what no cost can relieve is not promised', () => {
+  const { design, documents } = net();
+  const p = predict(design);
+  const demands = [demand('a', 'b', 300)];
+  const [over] = loadsOf([p], demands).links.filter(isOver);
+  // At any cost that moves it, it is over capacity by c and d.
+  expect(over && relieve([p], documents, demands, over)).toBeUndefined();
+});
