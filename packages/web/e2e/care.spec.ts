@@ -33,6 +33,8 @@ const places = [
   '/?stage=failures&fail=router:beacon-1',
   '/?stage=failures&tell=time',
   '/?stage=failures&tell=every',
+  '/?stage=failures&tell=load',
+  '/?stage=failures&tell=repair',
   '/?stage=failures&tell=time&fail=link:drydock-1/slipway&router=kelp-1',
 ];
 

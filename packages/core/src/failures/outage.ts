@@ -64,6 +64,10 @@ function expand(design: Design, f: PlainFailure): (PlainFailure | string)[] {
   });
 }
 
+/** The members of a shared-risk group, each as it is typed; names that the design does not know are left out. */
+export const riskWords = (design: Design, name: string): string[] =>
+  expand(design, { kind: 'group', name }).flatMap((m) => (typeof m === 'string' ? [] : [formatFailure(m)]));
+
 /** What the failures take down on top of what is down already; names that the design does not know are told. */
 export function addFailure(design: Design, segments: Segments, before: Outage, spec: PlainFailure): { outage: Outage; problems: string[] } {
   const routers = new Set(before.routers);

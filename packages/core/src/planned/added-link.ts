@@ -151,11 +151,12 @@ export function* addingLinks(
     kinds.set(c.kind, list);
     list.push(c);
   }
-  let tried = 0;
+  const done = new Set<Candidate>();
   let best: AddedLink | undefined;
   let bestKind: string | undefined;
   const judge = (c: Candidate): void => {
-    tried++;
+    if (done.has(c)) return;
+    done.add(c);
     const made = attempt(c);
     if (!made || compareDamage(made, now) >= 0 || (best && compareDamage(made, best) >= 0)) return;
     best = made;
@@ -164,11 +165,11 @@ export function* addingLinks(
   for (const list of [...kinds.values()].sort((a, b) => b.length - a.length).slice(0, mostKinds)) {
     const middle = list[Math.floor(list.length / 2)];
     if (middle) judge(middle);
-    yield tried;
+    yield done.size;
   }
   for (const c of spreadOver(kinds.get(bestKind ?? '') ?? [], mostAlike)) {
     judge(c);
-    yield tried;
+    yield done.size;
   }
-  return { now, best, tried, possible: all.length };
+  return { now, best, tried: done.size, possible: all.length };
 }

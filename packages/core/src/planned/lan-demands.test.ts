@@ -21,7 +21,7 @@ const net = () =>
 
 test('counted by hand: each LAN of hosts sends to the nearest exit; what stands at one crosses nothing', () => {
   const p = net().predict();
-  expect(exitsOf(p)).toEqual(['x', 'y']);
+  expect(exitsOf(p)).toEqual({ routers: ['x', 'y'], byDefault: true });
   expect(hostSubnets(p).map(formatPrefix).sort()).toEqual(['10.96.8.0/24', '10.96.9.0/24']);
   const { demands, left } = lanDemands(p, 30);
   // m reaches y at 4 and x at 10; the hosts on the pier are at y.
@@ -30,14 +30,26 @@ test('counted by hand: each LAN of hosts sends to the nearest exit; what stands 
   expect(loadsOf([p], demands).links.map((l) => [l.router, l.iface, l.mbps])).toEqual([['m', 'to-y', 30]]);
 });
 
-test('with no default anywhere, whoever tells of something outside is an exit; a LAN that reaches none is counted', () => {
-  const p = campus()
-    .router('z', '10.96.0.1', 0, { redistribute: [] })
-    .router('m', '10.96.0.3', 0)
-    .port('m', 'labs', '10.96.8.1/24', 0, { passive: true })
-    .cable('z', 'm', '10.96.2.0', 0)
-    .predict();
-  expect(lanDemands(p, 5)).toEqual({ demands: [], left: 1, exits: [] });
+test('with no default anywhere, whoever tells of something outside is an exit; whoever translates it or gives an NSSA its default is none', () => {
+  const nssa = (more: object = {}): ReturnType<typeof campus> =>
+    campus()
+      .router('core', '10.96.0.1', 0)
+      .router('gate', '10.96.0.2', 0)
+      .router('buoy', '10.96.0.3', 10)
+      .cable('core', 'gate', '10.96.2.0', 0)
+      .cable('gate', 'buoy', '10.97.2.0', 10)
+      .port('core', 'labs', '10.96.8.1/24', 0, { passive: true })
+      .area('gate', 10, { 'area-type': 'nssa-area', nssa: { 'default-route': true } })
+      .area('buoy', 10, { 'area-type': 'nssa-area', ...more });
+  // gate gives area 10 its default: nothing leaves there.
+  expect(exitsOf(nssa().predict())).toEqual({ routers: [], byDefault: false });
+  expect(lanDemands(nssa().predict(), 5)).toEqual({ demands: [], left: 1, exits: [] });
+  const told = nssa()
+    .static('buoy', '198.51.100.0/24', '10.97.2.0')
+    .ospf('buoy', { redistribution: [{ source: 'static' }] });
+  const p = told.predict();
+  expect(p.adjacencies.speakers.flatMap((s) => p.routing.externals(s)).map((l) => p.adjacencies.speakers[l.speaker]?.router.name)).toContain('gate');
+  expect(exitsOf(p)).toEqual({ routers: ['buoy'], byDefault: false });
 });
 
 test('in the sample every LAN of hosts has an exit, and all of it arrives', () => {

@@ -5,14 +5,30 @@ import { addressesOf, guestOf } from '../reach/ends';
 import { Forwarding } from '../reach/forwarding';
 import { costFrom } from '../reach/matrix';
 
-/** Routers through which traffic leaves: those that tell OSPF of a default route, else all that tell of anything outside (RFC 2328 §3.3, RFC 3101). */
-export function exitsOf(p: Prediction): string[] {
-  const tells = new Map<string, boolean>();
-  for (const s of p.adjacencies.speakers)
-    for (const l of [...p.routing.externals(s), ...p.routing.areasOf(s).flatMap((a) => p.routing.database(s, a)?.nssa ?? [])])
-      if (l.speaker === s.index) tells.set(s.router.name, (tells.get(s.router.name) ?? false) || l.length === 0);
-  const byDefault = [...tells].flatMap(([name, it]) => (it ? [name] : []));
-  return (byDefault.length > 0 ? byDefault : [...tells.keys()]).sort();
+/** Routers through which traffic leaves, and whether they say so by a default route. */
+export interface Exits {
+  readonly routers: readonly string[];
+  readonly byDefault: boolean;
+}
+
+/**
+ * Routers that tell OSPF of a default route, else all that tell of anything outside (RFC 2328 §3.3). A border router that
+ * translates what an NSSA hears (RFC 3101 §3.2), or gives it its default, is no exit by that.
+ */
+export function exitsOf(p: Prediction): Exits {
+  const told = p.adjacencies.speakers.flatMap((s) => {
+    const nssa = p.routing.areasOf(s).flatMap((a) => p.routing.database(s, a)?.nssa ?? []);
+    const inside = new Set(nssa.flatMap((l) => (l.speaker === s.index ? [] : [`${l.bits}/${l.length}`])));
+    const border = p.routing.isBorderRouter(s);
+    const own = [
+      ...p.routing.externals(s).filter((l) => l.speaker === s.index && !(border && inside.has(`${l.bits}/${l.length}`))),
+      ...nssa.filter((l) => l.speaker === s.index && !(border && l.length === 0)),
+    ];
+    return own.length === 0 ? [] : [{ name: s.router.name, byDefault: own.some((l) => l.length === 0) }];
+  });
+  const byDefault = told.some((t) => t.byDefault);
+  const routers = told.flatMap((t) => (t.byDefault || !byDefault ? [t.name] : []));
+  return { routers: [...new Set(routers)].sort(), byDefault };
 }
 
 /** Subnets of OSPF on which hosts stand: no other router is met there. */
@@ -40,7 +56,7 @@ export function lanDemands(
   mbps: number,
 ): { readonly demands: readonly Demand[]; readonly left: number; readonly exits: readonly string[] } {
   const f = Forwarding.quickly(p);
-  const exits = exitsOf(p);
+  const exits = exitsOf(p).routers;
   const goals = exits.flatMap((name): [string, Address][] =>
     addressesOf(p.design, name)
       .slice(0, 1)

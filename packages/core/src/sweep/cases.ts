@@ -31,11 +31,24 @@ export function sweepCases(families: readonly Prediction[], kinds: readonly Swee
   return [...out.values()];
 }
 
+/** One of several shares of a sweep that is worked on side by side: every so manieth case, and pairs by the first of them. */
+export interface Share {
+  readonly mine: number;
+  readonly of: number;
+}
+
+const whole: Share = { mine: 0, of: 1 };
+
 /** Every case of a sweep: each failure alone and, when asked for, each two together, the earlier one first. */
-export function* eachCase(singles: readonly FailureSpec[], pairs: boolean): Generator<readonly FailureSpec[]> {
-  for (const f of singles) yield [f];
-  if (pairs) for (const [i, a] of singles.entries()) for (const b of singles.slice(i + 1)) yield [a, b];
+export function* eachCase(singles: readonly FailureSpec[], pairs: boolean, { mine, of }: Share = whole): Generator<readonly FailureSpec[]> {
+  const ours = singles.map((f, i) => [f, i] as const).filter(([, i]) => i % of === mine);
+  for (const [f] of ours) yield [f];
+  if (pairs) for (const [a, i] of ours) for (const b of singles.slice(i + 1)) yield [a, b];
 }
 
 /** How many cases `eachCase` gives. */
-export const caseCount = (singles: number, pairs: boolean): number => singles + (pairs ? (singles * (singles - 1)) / 2 : 0);
+export function caseCount(singles: number, pairs: boolean, { mine, of }: Share = whole): number {
+  let count = 0;
+  for (let i = mine; i < singles; i += of) count += 1 + (pairs ? singles - 1 - i : 0);
+  return count;
+}

@@ -36,10 +36,11 @@ export function* cuttingEach(p: Prediction): Generator<number, CutCounts> {
   return out;
 }
 
-/** What a failure changes, from the state after it: every table laid beside the one before. */
-export function laidBeside(p: Prediction, failure: FailureSpec): CutCount {
+/** What failures change, one after the other, from the state after them: every table laid beside the one before. */
+export function laidBeside(p: Prediction, ...failures: readonly FailureSpec[]): CutCount {
   let [routers, lost, changed] = [0, 0, 0];
-  for (const { count } of routeChanges(p, p.fail(failure))) {
+  const after = failures.reduce((now, f) => now.fail(f), p);
+  for (const { count } of routeChanges(p, after)) {
     if (count.lost + count.gained + count.changed > 0) routers++;
     lost += count.lost;
     changed += count.gained + count.changed;

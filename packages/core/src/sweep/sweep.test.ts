@@ -303,4 +303,12 @@ test('what can be swept: each cable once by its first end, LANs, border routers'
   expect(words(['routers', 'borders'])).toHaveLength(3);
   expect([...eachCase(sweepCases([p], ['routers']), true)].map((x) => x.length)).toEqual([1, 1, 1, 2, 2, 2]);
   expect(caseCount(3, true)).toBe(6);
+  // Shares that are worked on side by side are the whole, each case once.
+  const told = (cases: Iterable<readonly FailureSpec[]>): string[] => [...cases].map((c) => c.map(formatFailure).join(' '));
+  const singles = sweepCases([p], ['links', 'routers']);
+  for (const n of [1, 2, 3, 7]) {
+    const shares = Array.from({ length: n }, (_, mine) => told(eachCase(singles, true, { mine, of: n })));
+    expect(shares.flat().sort()).toEqual(told(eachCase(singles, true)).sort());
+    expect(shares.map((x) => x.length)).toEqual(shares.map((_, mine) => caseCount(singles.length, true, { mine, of: n })));
+  }
 });

@@ -52,3 +52,14 @@ export function linkName(view: DesignView, word: string): string {
   const segment = view.segments.find((s) => s.members.some((m) => m.router === router && m.iface === iface));
   return segment?.kind === 'cable' ? segment.members.map((m) => m.router).join(' – ') : `${router} on ${iface}`;
 }
+
+/** Lines of the map that a failure is drawn on: of a cable its segment, of an attachment to a LAN its router too, of a LAN its bar. */
+export function linePlaces(view: DesignView, word: string): string[] {
+  const colon = word.indexOf(':');
+  const kind = word.slice(0, colon);
+  if (!['link', 'lan', 'leader', 'interface'].includes(kind)) return [];
+  const [router = '', iface = ''] = word.slice(colon + 1).split('/');
+  const s = view.segments.find((x) => x.members.some((m) => m.router === router && m.iface === iface));
+  if (!s) return [];
+  return kind === 'link' && s.kind === 'lan' ? [`${s.index} ${router}`] : [String(s.index)];
+}

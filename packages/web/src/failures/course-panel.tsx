@@ -7,8 +7,8 @@ import { go } from '../model/moving';
 import { useStore } from '../model/state';
 import { readThen, thenText, type Then, type TimeView } from '../model/time-view';
 import { addThen, dropThen } from '../model/timing';
+import { Follow } from './follow';
 import { Section } from '../parts/panel';
-import { workbench } from '../worker/client';
 
 const kindWords = { fail: 'goes down', restore: 'comes back', line: 'a planned step' } as const;
 
@@ -167,23 +167,6 @@ function NextEvent({ breakable, fail }: { readonly breakable: readonly string[];
 /** Whose packets are followed. */
 function Followed({ time }: { readonly time: TimeView | undefined }) {
   const watch = useStore((s) => s.watch);
-  const [from, setFrom] = useState('');
-  const [to, setTo] = useState('');
-  const [fault, setFault] = useState<string>();
-  const add = async (): Promise<void> => {
-    const ends = [from.trim(), to.trim()];
-    const said = await Promise.all(ends.map((e) => workbench().timing.end(e)));
-    const wrong = said.find((s) => 'fault' in s);
-    if (wrong && 'fault' in wrong) {
-      setFault(wrong.fault);
-      return;
-    }
-    setFault(undefined);
-    const known = watch.length > 0 ? watch : (time?.flows.map((f) => f.word) ?? []);
-    go({ watch: [...new Set([...known, ends.join(' ')])] });
-    setFrom('');
-    setTo('');
-  };
   return (
     <Section title="Packets that are followed">
       {watch.length === 0 && <p className="text-ink2">Some that it touches; name others to follow those.</p>}
@@ -194,36 +177,7 @@ function Followed({ time }: { readonly time: TimeView | undefined }) {
           </Row>
         ))}
       </ul>
-      <form
-        className="mt-1 flex gap-1.5"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void add();
-        }}
-      >
-        <input
-          className="field w-0 min-w-0 flex-1"
-          aria-label="Follow packets from"
-          placeholder="from"
-          value={from}
-          onChange={(e) => setFrom(e.target.value)}
-        />
-        <input
-          className="field w-0 min-w-0 flex-1"
-          aria-label="Follow packets to"
-          placeholder="to"
-          value={to}
-          onChange={(e) => setTo(e.target.value)}
-        />
-        <button type="submit" className="control" disabled={from.trim() === '' || to.trim() === ''}>
-          Follow
-        </button>
-      </form>
-      {fault !== undefined && (
-        <p className="mt-1 text-accent" role="alert">
-          {fault}
-        </p>
-      )}
+      <Follow known={watch.length > 0 ? watch : (time?.flows.map((f) => f.word) ?? [])} />
     </Section>
   );
 }

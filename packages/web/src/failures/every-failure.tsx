@@ -3,14 +3,17 @@
 import { sweepKinds, usualKinds, type SweepKind } from '@gentle-compass/core/sweep/cases';
 import type { Harm } from '@gentle-compass/core/sweep/sweep';
 import dynamic from 'next/dynamic';
-import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { go } from '../model/moving';
 import type { CaseView, SweepWish } from '../model/sweep-view';
 import type { DesignView } from '../model/view';
 import { LineTable, type LineColumn } from '../parts/line-table';
 import { Panel, Section, Tag } from '../parts/panel';
 import { count, listWords } from '../parts/words';
-import { useSweep, wishKey, type SweepState } from './use-sweep';
+import { BestLink } from './best-link';
+import { caseKey, largest } from './ranked';
+import { cutWords, singlePoints } from './single-points';
+import { wishKey, type Sweeping, type SweepState } from './use-sweep';
 
 const CostChart = dynamic(() => import('./cost-chart'), { ssr: false });
 
@@ -27,9 +30,6 @@ const tags = { cut: 'trouble', longer: 'rests', harmless: 'full' } as const;
 const measures = { cutPairs: 'pairs cut', lostRoutes: 'routes lost', longestDetour: 'longest way more' } as const;
 type Measure = keyof typeof measures;
 const valueOf = (c: CaseView, m: Measure): number => c[m] ?? 0;
-
-/** Designs up to so many routers are swept as soon as somebody looks. */
-const atOnceUpTo = 150;
 
 /** Bars on the chart; cases beyond cost less than all of them. */
 const mostBars = 400;
@@ -54,34 +54,32 @@ export function EveryFailure({
   head,
   view,
   nameOf,
+  sweep: { state, begin, stop },
 }: {
   readonly head: ReactNode;
   readonly view: DesignView;
   readonly nameOf: (word: string) => string;
+  readonly sweep: Sweeping;
 }) {
   const [kinds, setKinds] = useState<readonly SweepKind[]>(usualKinds);
   const [pairs, setPairs] = useState(false);
   const [harm, setHarm] = useState<Harm>();
   const [measure, setMeasure] = useState<Measure>('cutPairs');
   const [chosen, setChosen] = useState<string>();
-  const { state, begin, stop } = useSweep(view.routers);
   const wish: SweepWish = { kinds, pairs };
-  // What one failure does in a design of usual size is there before anybody asks.
-  const { routers } = view;
-  useEffect(() => {
-    if (routers.length <= atOnceUpTo) begin({ kinds: usualKinds, pairs: false });
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- for every design once
-  }, [routers]);
   const mine = state?.wish === wishKey(wish) ? state : undefined;
   const rows = useMemo(() => (state?.cases ?? []).filter((c) => harm === undefined || c.harm === harm), [state, harm]);
   const caseName = (c: CaseView): string => c.words.map(nameOf).join(' + ');
-  const one = rows.find((c) => c.words.join(' ') === chosen);
+  const one = rows.find((c) => caseKey(c) === chosen);
   const bars = useMemo(
     () =>
-      rows
-        .toSorted((a, b) => valueOf(b, measure) - valueOf(a, measure))
-        .slice(0, mostBars)
-        .map((c, n) => ({ place: n + 1, name: c.words.map(nameOf).join(' + '), value: valueOf(c, measure), harm: c.harm, key: c.words.join(' ') })),
+      largest(rows, mostBars, (c) => valueOf(c, measure)).map((c, n) => ({
+        place: n + 1,
+        name: c.words.map(nameOf).join(' + '),
+        value: valueOf(c, measure),
+        harm: c.harm,
+        key: caseKey(c),
+      })),
     [rows, measure, nameOf],
   );
   const turnKind = (k: SweepKind): void => setKinds(sweepKinds.filter((x) => (x === k) !== kinds.includes(x)));
@@ -128,7 +126,7 @@ export function EveryFailure({
                 label="Every failure, the worst first"
                 columns={columns}
                 rows={rows}
-                keyOf={(c) => c.words.join(' ')}
+                keyOf={caseKey}
                 cells={(c) => [
                   { shown: caseName(c), title: c.words.join(' ') },
                   <Tag key="harm" kind={tags[c.harm]}>
@@ -140,8 +138,8 @@ export function EveryFailure({
                   number(c.changedRoutes),
                   c.longestDetour === null ? '' : number(c.longestDetour),
                 ]}
-                at={rows.findIndex((c) => c.words.join(' ') === chosen)}
-                onChoose={(c) => setChosen(c.words.join(' '))}
+                at={rows.findIndex((c) => caseKey(c) === chosen)}
+                onChoose={(c) => setChosen(caseKey(c))}
                 nothing={state.running ? 'The first are being tried.' : 'No case is so.'}
               />
             </>
@@ -309,18 +307,22 @@ function Case({
           </ul>
         </Section>
       )}
-      <p className="mt-4">
+      <p className="mt-4 flex flex-wrap gap-1.5">
         <button type="button" className="control" data-main onClick={() => go({ tell: 'lost', fail: [...one.words] })}>
           Take it down on the map
         </button>
+        <button type="button" className="control" onClick={() => go({ tell: 'time', fail: [...one.words], then: [] })}>
+          How long does it take?
+        </button>
       </p>
+      {one.harm === 'cut' && <BestLink view={view} words={one.words} />}
     </div>
   );
 }
 
 /** What stands out of the whole: single points of failure, and two that cut only together. */
 function Sums({ state, nameOf }: { readonly state: SweepState | undefined; readonly nameOf: (word: string) => string }) {
-  const points = (state?.cases ?? []).filter((c) => c.words.length === 1 && c.harm === 'cut');
+  const points = singlePoints(state);
   return (
     <>
       <h2 className="text-xl">{state ? `${count(points.length, 'single point')} of failure` : 'The worst that one failure can do'}</h2>
@@ -335,7 +337,7 @@ function Sums({ state, nameOf }: { readonly state: SweepState | undefined; reado
             <button type="button" className="link min-w-0 flex-1 truncate text-left" onClick={() => go({ tell: 'lost', fail: [...c.words] })}>
               {c.words.map(nameOf).join('')}
             </button>
-            <span className="text-ink2">{c.cutPairs > 0 ? count(c.cutPairs, 'pair') : count(c.broken.length, 'expectation')}</span>
+            <span className="text-ink2">{cutWords(c)}</span>
           </li>
         ))}
       </ul>

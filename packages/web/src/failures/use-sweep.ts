@@ -1,10 +1,10 @@
-import { compareCosts } from '@gentle-compass/core/sweep/sweep';
-import { proxy } from 'comlink';
 import { useRef, useState } from 'react';
+import { received } from '../model/received';
 import { told } from '../model/state';
 import type { CaseView, SweepWish } from '../model/sweep-view';
 import type { DesignView } from '../model/view';
-import { workbench } from '../worker/client';
+import { stopSweepers, sweepSideBySide } from '../worker/sweepers';
+import { caseKey, rankedWith } from './ranked';
 
 /** How far a sweep is, and what it found. */
 export interface SweepState {
@@ -12,22 +12,27 @@ export interface SweepState {
   readonly done: number;
   /** 0: not known yet. */
   readonly all: number;
+  /** The worst first. */
   readonly cases: readonly CaseView[];
   readonly running: boolean;
   /** Seconds that the rest takes, as things went so far. */
   readonly left: number | undefined;
 }
 
-export const wishKey = ({ kinds, pairs }: SweepWish): string => `${kinds.join()} ${pairs}`;
-
-const worstFirst = (a: CaseView, b: CaseView): number => compareCosts(a, b, a.words.join(' '), b.words.join(' '));
-
-/** A sweep of the design that is open: begins, stops, goes on where it was; another design or another wish begins anew. */
-export function useSweep(of: DesignView['routers'] | undefined): {
+/** A sweep of the design that is open. */
+export interface Sweeping {
   readonly state: SweepState | undefined;
   readonly begin: (wish: SweepWish) => void;
   readonly stop: () => void;
-} {
+}
+
+export const wishKey = ({ kinds, pairs }: SweepWish): string => `${kinds.join()} ${pairs}`;
+
+/** Milliseconds between two looks at what was found: the page has other things to draw. */
+const lookEvery = 150;
+
+/** A sweep of the design that is open: begins, stops, goes on where it was; another design or another wish begins anew. */
+export function useSweep(of: DesignView['routers'] | undefined): Sweeping {
   const [state, setState] = useState<SweepState & { readonly of: unknown }>();
   const turn = useRef(0);
   const run = async (wish: SweepWish): Promise<void> => {
@@ -35,40 +40,47 @@ export function useSweep(of: DesignView['routers'] | undefined): {
     const key = wishKey(wish);
     const known = state?.of === of && state?.wish === key ? state : undefined;
     const before = known && known.done < known.all ? known : undefined;
-    const cases: CaseView[] = [...(before?.cases ?? [])];
+    let cases = before?.cases ?? [];
+    const seen = new Set(cases.map(caseKey));
+    let found: CaseView[] = [];
     const began = performance.now();
     const from = before?.done ?? 0;
-    const show = (done: number, all: number, running: boolean): void => {
+    let [done, all, running] = [from, before?.all ?? 0, true];
+    let looked: ReturnType<typeof setTimeout> | undefined;
+    const look = (): void => {
+      clearTimeout(looked);
+      looked = undefined;
       if (mine !== turn.current) return;
+      cases = rankedWith(cases, found);
+      found = [];
       const perCase = done > from ? (performance.now() - began) / (done - from) : undefined;
       const left = perCase === undefined ? undefined : (perCase * (all - done)) / 1000;
-      setState({ of, wish: key, done, all, cases: cases.toSorted(worstFirst), running, left });
+      setState({ of, wish: key, done, all, cases, running, left });
     };
-    show(from, before?.all ?? 0, true);
-    let [done, all] = [from, before?.all ?? 0];
-    let ended = false;
+    look();
     try {
-      const end = await workbench().sweep.run(
-        wish,
-        before !== undefined,
-        proxy((d: number, a: number, found: readonly CaseView[]) => {
-          cases.push(...found);
-          [done, all] = [d, a];
-          // The last of what was found may come after the word that all is done.
-          show(d, a, !ended);
-        }),
-      );
-      ended = true;
+      const end = await sweepSideBySide(received.documents, of?.length ?? 0, wish, before !== undefined, (d, a, more) => {
+        // A share that had to begin anew finds some once more.
+        for (const c of more)
+          if (!seen.has(caseKey(c))) {
+            seen.add(caseKey(c));
+            found.push(c);
+          }
+        [done, all] = [d, a];
+        looked ??= setTimeout(look, running ? lookEvery : 0);
+      });
+      running = false;
       if (end === 'outdated' && mine === turn.current) setState(undefined);
-      else show(done, all, false);
+      else look();
     } catch (e) {
       told(e, 'Trying every failure');
-      show(done, all, false);
+      running = false;
+      look();
     }
   };
   return {
     state: state?.of === of ? state : undefined,
     begin: (wish) => void run(wish),
-    stop: () => void workbench().sweep.stop(),
+    stop: () => void stopSweepers(),
   };
 }

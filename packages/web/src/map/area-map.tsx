@@ -20,6 +20,7 @@ import { plate, plateWidth, type Point } from './shapes';
 import { lineWords, underPlate, type Shows } from './map-words';
 import { AreaPlate, BundleLine, Graticule, LanBar, Line, Plate, type Way } from './map-marks';
 import { MapTools, type Found } from './map-tools';
+import { useKnife, type Knife } from './use-knife';
 import { useSheet } from './use-sheet';
 
 export interface AreaMapProps {
@@ -48,6 +49,10 @@ export interface AreaMapProps {
   readonly lit?: ReadonlySet<string>;
   /** Lines that a way takes: there, back, or both; a cable by its segment, the way to a LAN by its router too. */
   readonly ways?: ReadonlyMap<string, Way>;
+  /** Lines and LANs that are single points of failure, keyed as ways are; a whole LAN by its segment. */
+  readonly points?: ReadonlySet<string>;
+  /** A drag cuts what it crosses, instead of moving the sheet. */
+  readonly knife?: Knife | undefined;
   readonly onTables?: () => void;
   readonly hint: string;
 }
@@ -213,7 +218,9 @@ export function AreaMap(props: AreaMapProps) {
   const { layout } = chart;
   const isFolded = chart.areas.length > 0;
   const large = Object.keys(layout.routers).length > outlinedAbove;
-  const sheet = useSheet(layout.width, layout.height, large);
+  const sheet = useSheet(layout.width, layout.height, large, props.knife !== undefined);
+  const knife = useKnife(props.knife, chart, sheet.onSheet);
+  const underKnife = new Set(knife.crossed.map((c) => (c.member === undefined ? String(c.segment) : `${c.segment} ${c.member}`)));
   const { svg, group, steady, sight } = sheet;
   const outlined = large && sight.far;
   const all = chart.lines;
@@ -313,10 +320,11 @@ export function AreaMap(props: AreaMapProps) {
     <div className="relative min-h-0 flex-1 overflow-hidden bg-water">
       <svg
         ref={svg}
-        className="map-sheet absolute top-0 left-0 h-full w-full touch-none select-none"
+        className={`map-sheet absolute top-0 left-0 h-full w-full touch-none select-none ${props.knife ? 'cursor-crosshair' : ''}`}
         role="group"
         aria-label={props.hint}
         onClick={() => props.onNothing?.()}
+        onPointerDownCapture={knife.begin}
         onPointerOver={(e) => props.onPoint?.(pointedAt(e.target))}
         onPointerLeave={() => props.onPoint?.(undefined)}
         onFocus={(e) => props.onPoint?.(pointedAt(e.target))}
@@ -348,7 +356,8 @@ export function AreaMap(props: AreaMapProps) {
                   key={lineKey(d)}
                   d={d}
                   at={labels.get(lineKey(d))}
-                  chosen={segment === d.segment.index}
+                  chosen={segment === d.segment.index || underKnife.has(lineKey(d))}
+                  single={props.points?.has(lineKey(d)) ?? false}
                   label={showing === 'addresses' && !labels.has(lineKey(d)) ? '' : lineWords(d, showing)}
                   quiet={
                     showing === 'trouble' ||
@@ -373,7 +382,7 @@ export function AreaMap(props: AreaMapProps) {
                     at={bar}
                     plates={plates}
                     ends={s.members.flatMap((m) => layout.routers[m.router] ?? [])}
-                    chosen={segment === s.index}
+                    chosen={segment === s.index || (props.points?.has(String(s.index)) ?? false)}
                     words={showing === 'addresses' ? s.subnets[0] : undefined}
                     leader={props.leaders?.get(s.index)}
                     onSegment={onSegment}
@@ -458,6 +467,20 @@ export function AreaMap(props: AreaMapProps) {
             {sheet.ready && !isFolded && view.areas.map((a) => <FarName key={a.id} area={a} layout={layout} tint={tint(view, a.id)} />)}
           </g>
           {grip && <Moving grip={grip} chart={chart} />}
+          {knife.stroke && (
+            <line
+              className="pointer-events-none"
+              data-knife
+              x1={knife.stroke.from.x}
+              y1={knife.stroke.from.y}
+              x2={knife.stroke.to.x}
+              y2={knife.stroke.to.y}
+              stroke="var(--accent)"
+              strokeWidth={2}
+              strokeDasharray="2 5"
+              strokeLinecap="round"
+            />
+          )}
         </g>
       </svg>
       <MapTools

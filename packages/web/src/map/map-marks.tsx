@@ -32,6 +32,8 @@ interface LineProps {
   /** Where its label or letter stands. */
   readonly at: Point | undefined;
   readonly chosen: boolean;
+  /** Its loss alone cuts something off. */
+  readonly single: boolean;
   /** What is written on it. */
   readonly label: string;
   /** Drawn faintly, so that trouble stands out. */
@@ -44,7 +46,7 @@ interface LineProps {
   readonly onSegment: (index: number) => void;
 }
 
-export function Line({ d, at, chosen, label, quiet, letter, down, gone, way, view, onSegment }: LineProps) {
+export function Line({ d, at, chosen, single, label, quiet, letter, down, gone, way, view, onSegment }: LineProps) {
   const { a, b } = d;
   const mid = at ?? { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
   const lost = d.pair
@@ -63,7 +65,7 @@ export function Line({ d, at, chosen, label, quiet, letter, down, gone, way, vie
   ]
     .filter(Boolean)
     .map((w, n, all) => `, ${n === all.length - 1 && costWords(d.segment) !== '' ? 'cost ' : ''}${w}`)
-    .join('')}`;
+    .join('')}${single ? ', a single point of failure' : ''}`;
   const half = label.length * 3.6 + 5;
   return (
     <g
@@ -76,6 +78,9 @@ export function Line({ d, at, chosen, label, quiet, letter, down, gone, way, vie
     >
       <title>{words}</title>
       <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke="transparent" strokeWidth={14} />
+      {single && !lost && (
+        <line data-single x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke="var(--accent)" strokeOpacity={0.28} strokeWidth={9} strokeLinecap="round" />
+      )}
       {way !== undefined && (
         <line
           data-way={way}

@@ -12,8 +12,12 @@ const farBelow = 0.5;
 /** Pixels at the top of the window that the tools of the map take. */
 const toolsAbove = 36;
 
-/** Fits the sheet into the window, and lets it be moved and zoomed. */
-export function useSheet(width: number, height: number, large: boolean) {
+/**
+ * Fits the sheet into the window, and lets it be moved and zoomed.
+ *
+ * @param held  a drag does not move it: it does something else
+ */
+export function useSheet(width: number, height: number, large: boolean, held = false) {
   const svg = useRef<SVGSVGElement>(null);
   const group = useRef<SVGGElement>(null);
   /** What is written in letters of one size, however near one is. */
@@ -22,6 +26,10 @@ export function useSheet(width: number, height: number, large: boolean) {
   const room = useRef({ w: 0, h: 0 });
   const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown> | undefined>(undefined);
   const looking = useRef<number | undefined>(undefined);
+  const still = useRef(held);
+  useEffect(() => {
+    still.current = held;
+  }, [held]);
   const [sight, setSight] = useState<Sight>({ far: true });
   // The sheet is fitted while it is empty: what comes onto it is styled and laid out once, at the size it is seen in.
   const [ready, setReady] = useState(false);
@@ -67,7 +75,10 @@ export function useSheet(width: number, height: number, large: boolean) {
       .scaleExtent([0.12, 4])
       // A plate that is dragged moves itself, not the sheet.
       .filter(
-        (e: MouseEvent) => (!e.ctrlKey || e.type === 'wheel') && !e.button && !(e.type !== 'wheel' && (e.target as Element).closest('[data-plate]')),
+        (e: MouseEvent) =>
+          (!e.ctrlKey || e.type === 'wheel') &&
+          !e.button &&
+          !(e.type !== 'wheel' && (still.current || (e.target as Element).closest('[data-plate]'))),
       )
       .on('zoom', (e: { transform: { k: number; x: number; y: number; toString: () => string } }) => {
         const g = group.current;

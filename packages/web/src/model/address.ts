@@ -25,8 +25,8 @@ export type SummaryPart = (typeof summaryParts)[number];
 export const routeLooks = ['tables', 'beside', 'prefix', 'tree', 'trace', 'matrix', 'expected'] as const;
 export type RouteLook = (typeof routeLooks)[number];
 
-/** What of failures is looked at: what is lost, how long it takes, or every failure one after the other. */
-export const tellings = ['lost', 'time', 'every'] as const;
+/** What of failures is looked at: what is lost, how long it takes, every failure one after the other, what links would carry, what routers could do at once. */
+export const tellings = ['lost', 'time', 'every', 'load', 'repair'] as const;
 export type Telling = (typeof tellings)[number];
 
 /** Where the user is: what the address bar holds. */

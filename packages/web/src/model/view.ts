@@ -31,8 +31,8 @@ export interface DesignView {
   readonly expectations: readonly ExpectationView[];
   /** The map of the whole campus; `null` of a large one, whose areas are folded at first: it is made when it is asked for. */
   readonly layout: MapLayout | null;
-  /** What fails together: one duct, one power feed, one line card. */
-  readonly risks: readonly { readonly name: string; readonly members: readonly string[] }[];
+  /** What fails together, one duct, one power feed, one line card: its members as they are written, and as failures. */
+  readonly risks: readonly { readonly name: string; readonly members: readonly string[]; readonly words: readonly string[] }[];
   /** Failures that are kept under a name. */
   readonly scenarios: readonly { readonly name: string; readonly fail: readonly string[]; readonly note: string }[];
   /** What was placed on the map by hand. */
@@ -150,6 +150,20 @@ export interface ChangeSummary {
   readonly routerIds?: readonly RouterIdChange[];
   /** What was found before and followed from something that is mended now. */
   readonly wentWith?: readonly string[];
+  /** The same while something is down that was taken down before. */
+  readonly whileDown?: WhileDown;
+}
+
+/** What a change does to the network in which something is down. */
+export interface WhileDown {
+  readonly fail: readonly string[];
+  readonly gained: number;
+  readonly lost: number;
+  readonly changed: number;
+  /** Ordered pairs of loopbacks that do not arrive, before the change and after it. */
+  readonly cut: readonly [number, number];
+  /** Expectations that do not hold. */
+  readonly broken: readonly [number, number];
 }
 
 /** Who leads a segment, before and after, in words. */
@@ -200,7 +214,8 @@ export interface FailureView {
 
 /** What a failure would change, while it is only pointed at. */
 export interface Glimpse {
-  readonly word: string;
+  /** What would fail. */
+  readonly words: readonly string[];
   /** Routers with another table. */
   readonly routers: number;
   readonly lost: number;

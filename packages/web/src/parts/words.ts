@@ -1,5 +1,5 @@
 import { formatAddress } from '@gentle-compass/core/prefix/address';
-import type { ChangeSummary } from '../model/view';
+import type { WhileDown, ChangeSummary } from '../model/view';
 
 /** `1 route`, `2 routes`. */
 export const count = (n: number, one: string, many = `${one}s`): string => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
@@ -29,11 +29,29 @@ export function changeWords(c: ChangeSummary): string {
   return `${listWords(parts)}${c.routers > 0 ? `, in ${count(c.routers, 'router')}` : ''}.${more}`;
 }
 
+/** What a change does while something is down, in a sentence. */
+function whileDownWords({ fail, gained, lost, changed, cut, broken }: WhileDown): string {
+  const moved = [
+    ...(gained > 0 ? [`${count(gained, 'route')} gained`] : []),
+    ...(lost > 0 ? [`${count(lost, 'route')} lost`] : []),
+    ...(changed > 0 ? [`${count(changed, 'route')} changed`] : []),
+  ];
+  const against = (of: readonly [number, number], is: string, one: string): string[] =>
+    of[0] + of[1] === 0 ? [] : [`${count(of[1], one)} ${is} ${of[0] === of[1] ? 'as before' : `(${of[0].toLocaleString('en-GB')} before)`}`];
+  const parts = [
+    moved.length > 0 ? listWords(moved) : 'no route changes',
+    ...against(cut, 'cut', 'pair'),
+    ...against(broken, 'broken', 'expectation'),
+  ];
+  return `While ${listWords(fail)} ${fail.length === 1 ? 'is' : 'are'} down: ${parts.join('; ')}.`;
+}
+
 /** Who leads now, and who runs under another id: sentences of their own. */
-function besides({ elections = [], routerIds = [], wentWith = [] }: ChangeSummary): string[] {
+function besides({ elections = [], routerIds = [], wentWith = [], whileDown }: ChangeSummary): string[] {
   const [first, ...others] = elections;
   const [id, ...ids] = routerIds;
   return [
+    ...(whileDown ? [whileDownWords(whileDown)] : []),
     ...(wentWith.length > 0
       ? [
           `With it went what followed: ${someOf(

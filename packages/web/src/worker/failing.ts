@@ -24,18 +24,19 @@ export class Failing {
   }
 
   /**
-   * What one more failure of a state would change; `null` for words that are no failure, and in a large design where it
-   * takes whole tables to tell: somebody only points there.
+   * What more failures of a state would change; `null` for words that are no failures, and in a large design where it takes
+   * whole tables to tell of one: somebody only points there.
    */
-  glimpse(from: Prediction, word: string): Glimpse | null {
-    const failure = parseFailure(word);
-    if (typeof failure === 'string') return null;
+  glimpse(from: Prediction, words: readonly string[]): Glimpse | null {
+    const { good, problems } = failuresNamed(words);
+    const [first] = good;
+    if (!first || problems.length > 0) return null;
     if (this.counting?.of !== from) this.counting = { of: from, counter: CutCounter.over(from) };
     const start = performance.now();
-    const counted = this.counting.counter?.count(failure);
-    if (!counted && from.design.routers.length > countedUpTo) return null;
-    const { routers, lost, changed } = counted ?? laidBeside(from, failure);
-    return { word, routers, lost, changed, milliseconds: performance.now() - start };
+    const counted = good.length === 1 ? this.counting.counter?.count(first) : undefined;
+    if (good.length === 1 && !counted && from.design.routers.length > countedUpTo) return null;
+    const { routers, lost, changed } = counted ?? laidBeside(from, ...good);
+    return { words, routers, lost, changed, milliseconds: performance.now() - start };
   }
 
   /** How many routes of which routers are other ones; what cannot be reached any more is left uncounted. */
@@ -107,7 +108,7 @@ export function failuresNamed(words: readonly string[]): { readonly good: readon
 }
 
 /** Expectations that do not hold in a state. */
-function brokenIn(p: Prediction): FailureView['broken'] {
+export function brokenIn(p: Prediction): FailureView['broken'] {
   const f = forwardingOf(p);
   return p.design.settings.expectations
     .filter((e) => concerns(e, p))

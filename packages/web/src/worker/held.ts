@@ -32,8 +32,11 @@ export class Held {
   /** The family that is looked at: `now` is its prediction. */
   family: Family = 4;
   now: Prediction = predict(this.read.design);
-  /** The state before the last edit. */
-  before: { readonly now: Prediction; readonly findings: readonly Finding[] } = { now: this.now, findings: [] };
+  /** The state before the last edit, and with what was down then. */
+  before: { readonly now: Prediction; readonly findings: readonly Finding[]; readonly failed?: Prediction | undefined } = {
+    now: this.now,
+    findings: [],
+  };
   /** What "now" is compared with. */
   reference: { readonly now: Prediction; readonly documents: readonly SourceDocument[] } | undefined;
   /** The network with what is down. */
@@ -176,7 +179,7 @@ export class Held {
     const was: Made = { documents: this.documents, read: this.read, now: this.now, milliseconds: this.taken };
     const { before, failed } = this;
     const made = this.madeBy(edits);
-    this.before = { now: this.now, findings: this.quick };
+    this.before = { now: this.now, findings: this.quick, failed };
     this.take(made);
     try {
       return then();

@@ -1,4 +1,5 @@
 import { designOf, families, hasFamily, type Family } from '@gentle-compass/core/design/family';
+import { riskWords } from '@gentle-compass/core/failures/outage';
 import { severities, type Finding } from '@gentle-compass/core/findings/finding';
 import type { ExpectationResult } from '@gentle-compass/core/reach/expectations';
 import { foldsAbove, wholeInput } from '../map/fold';
@@ -71,7 +72,7 @@ export class Showing {
         untried: holds && under !== 'normal' && held.judged !== p,
       })),
       layout: this.layout(routers, segments),
-      risks: p.design.topology.riskGroups.map(({ name, members }) => ({ name, members })),
+      risks: p.design.topology.riskGroups.map(({ name, members }) => ({ name, members, words: riskWords(p.design, name) })),
       scenarios: p.design.settings.scenarios.map(({ name, fail, note }) => ({ name, fail, note })),
       places: p.design.settings.places,
       routeCount: routers.length > countedUpTo ? null : routers.reduce((n, r) => n + (r.routes ?? 0), 0),

@@ -11,6 +11,7 @@ import { RoutesDesk } from './desks/routes-desk';
 import { SummariesDesk } from './desks/summaries-desk';
 import { SweepDesk } from './desks/sweep-desk';
 import { TimingDesk } from './desks/timing-desk';
+import { WhatIfDesk } from './desks/what-if-desk';
 import { Held } from './held';
 import { Showing } from './showing';
 
@@ -26,6 +27,7 @@ export class Workbench {
   readonly reach: ReachDesk;
   readonly failures: FailuresDesk;
   readonly sweep: SweepDesk;
+  readonly whatIf: WhatIfDesk;
   readonly timing: TimingDesk;
   readonly changes: ChangesDesk;
   readonly files: FilesDesk;
@@ -44,6 +46,7 @@ export class Workbench {
     this.reach = new ReachDesk(held);
     this.failures = new FailuresDesk(held);
     this.sweep = new SweepDesk(held);
+    this.whatIf = new WhatIfDesk(held);
     this.timing = new TimingDesk(held);
     this.changes = new ChangesDesk(held);
     this.files = new FilesDesk(held);

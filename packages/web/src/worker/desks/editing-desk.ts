@@ -6,6 +6,7 @@ import { applyEdits, editsBetween, type Edit } from '@gentle-compass/core/design
 import type { Family } from '@gentle-compass/core/design/family';
 import type { SourceDocument } from '@gentle-compass/core/documents/documents';
 import { readEntry } from '@gentle-compass/core/entry/entry';
+import type { Prediction } from '@gentle-compass/core/predict';
 import { acceptEdits } from '@gentle-compass/core/findings/acceptance';
 import { designFrom, readDocuments } from '@gentle-compass/core/formats/read-set';
 import type { SheetName } from '@gentle-compass/core/sheets/sheet';
@@ -24,7 +25,8 @@ import { blueprintView } from '../blueprint-view';
 import type { Held } from '../held';
 import { cellsView } from '../sheet-view';
 import type { Showing } from '../showing';
-import { missing, summaryOf } from '../summing';
+import { countedUpTo } from '../views';
+import { missing, summaryOf, whileDown } from '../summing';
 
 /** Takes designs and changes, and says beforehand what a wish would do, however it is put: as a line, in a table, as text, as a blueprint. */
 export class EditingDesk {
@@ -77,7 +79,7 @@ export class EditingDesk {
     const d = await held.sliced(comparing(before.now, held.now));
     if (!d) return null;
     held.check();
-    return summaryOf(d, before.findings, held.quick);
+    return { ...summaryOf(d, before.findings, held.quick), ...downToo(before.failed, before.now, held.now) };
   }
 
   /** What edits would change in the prediction; `null` when another trial or a newer state came meanwhile. */
@@ -94,7 +96,11 @@ export class EditingDesk {
     held.check();
     tried.check = held.quickCheck(tried.now, tried.documents);
     const { findings } = tried.check;
-    return { ...summaryOf(d, held.quick, findings), found: missing(findings, held.quick).slice(0, 5) };
+    return {
+      ...summaryOf(d, held.quick, findings),
+      ...downToo(held.failed, held.now, tried.now),
+      found: missing(findings, held.quick).slice(0, 5),
+    };
   }
 
   /** Reads a line of quick entry; nothing is changed. It is read while it is typed, and once more when it is to be done. */
@@ -151,4 +157,11 @@ export class EditingDesk {
     const finding = this.held.finding(id);
     return finding ? acceptEdits(this.held.documents, finding, note) : [];
   }
+}
+
+/** What an edit does while something is down, where anything is: in designs of the usual size, somebody only types. */
+function downToo(failed: Prediction | undefined, before: Prediction, now: Prediction): Pick<ChangeSummary, 'whileDown'> {
+  const routers = (p: Prediction): string => p.design.routers.map((r) => r.name).join(' ');
+  const alike = failed?.family === now.family && now.design.routers.length <= countedUpTo && routers(before) === routers(now);
+  return failed && alike ? { whileDown: whileDown(failed, before, now) } : {};
 }

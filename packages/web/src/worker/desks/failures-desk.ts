@@ -22,11 +22,11 @@ export class FailuresDesk {
     return words.length === 0 || now.design.routers.length <= countedUpTo ? null : this.failing.glance(now, words);
   }
 
-  /** What one more failure would change, in numbers, before it is made; `null` when a newer one was pointed at meanwhile. */
-  async glimpse(word: string): Promise<Glimpse | null> {
+  /** What more failures would change, in numbers, before they are made; `null` when a newer one was pointed at meanwhile. */
+  async glimpse(words: readonly string[]): Promise<Glimpse | null> {
     const mine = ++this.glimpses;
     await new Promise((go) => setTimeout(go, 0));
-    return mine === this.glimpses ? this.failing.glimpse(this.held.failed ?? this.held.now, word) : null;
+    return mine === this.glimpses ? this.failing.glimpse(this.held.failed ?? this.held.now, words) : null;
   }
 
   /**

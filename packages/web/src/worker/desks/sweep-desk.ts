@@ -1,7 +1,8 @@
 import { formatFailure, type FailureSpec } from '@gentle-compass/core/failures/outage';
 import { formatAddress } from '@gentle-compass/core/prefix/address';
 import type { Prediction } from '@gentle-compass/core/predict';
-import { caseCount, eachCase, sweepCases } from '@gentle-compass/core/sweep/cases';
+import type { SourceDocument } from '@gentle-compass/core/documents/documents';
+import { caseCount, eachCase, sweepCases, type Share } from '@gentle-compass/core/sweep/cases';
 import { harmOf, Trials, type CaseResult } from '@gentle-compass/core/sweep/sweep';
 import type { CaseView, SweepEnd, SweepWish } from '../../model/sweep-view';
 import type { Held } from '../held';
@@ -38,15 +39,26 @@ export class SweepDesk {
 
   constructor(private readonly held: Held) {}
 
+  /** Takes a design to sweep, in a worker that does nothing else. */
+  load(documents: readonly SourceDocument[]): void {
+    this.held.take(this.held.made(documents));
+  }
+
   /**
    * Tries case after case in slices. `report` hears how far it is and what was found since.
    *
    * @param goesOn  a sweep of the same design and the same wish that was stopped goes on where it was
+   * @param share   of several that are worked on side by side
    */
-  async run(wish: SweepWish, goesOn: boolean, report: (done: number, all: number, found: readonly CaseView[]) => void): Promise<SweepEnd> {
+  async run(
+    wish: SweepWish,
+    goesOn: boolean,
+    report: (done: number, all: number, found: readonly CaseView[]) => void,
+    share?: Share,
+  ): Promise<SweepEnd> {
     const { held } = this;
     const mine = ++this.turn;
-    const s = this.begun(wish, goesOn);
+    const s = this.begun(wish, goesOn, share);
     let found: CaseView[] = [];
     let told = performance.now();
     const tell = (): void => {
@@ -89,9 +101,9 @@ export class SweepDesk {
     return caseCount(sweepCases(this.held.bothOf(this.held.now), wish.kinds).length, wish.pairs);
   }
 
-  private begun({ kinds, pairs }: SweepWish, goesOn: boolean): Sweep {
+  private begun({ kinds, pairs }: SweepWish, goesOn: boolean, share: Share | undefined): Sweep {
     const { now } = this.held;
-    const wish = `${kinds.join()} ${pairs}`;
+    const wish = JSON.stringify([kinds, pairs, share]);
     if (goesOn && this.sweep?.now === now && this.sweep.wish === wish) return this.sweep;
     const families = this.held.bothOf(now);
     const singles = sweepCases(families, kinds);
@@ -99,8 +111,8 @@ export class SweepDesk {
       now,
       wish,
       trials: new Trials(families, now.design.settings.demands),
-      cases: eachCase(singles, pairs),
-      all: caseCount(singles.length, pairs),
+      cases: eachCase(singles, pairs, share),
+      all: caseCount(singles.length, pairs, share),
       done: 0,
     };
     return this.sweep;
