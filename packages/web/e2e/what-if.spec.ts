@@ -70,6 +70,8 @@ test('what stands alone is on the map; a cut is dragged over it and answered on 
   await at(page, '/?stage=failures');
   const alone = page.getByRole('list', { name: 'Single points of failure' });
   await expect(alone.getByRole('listitem')).toHaveText([/shared risk duct\s*8 pairs cut/]);
+  // The duct by its number on both of its cables.
+  await expect(page.locator('[data-risk="1"]')).toHaveCount(2);
   const plate = async (name: string): Promise<{ x: number; y: number }> => {
     const box = await page.locator(`[data-plate="${name}"]`).boundingBox();
     return { x: (box?.x ?? 0) + (box?.width ?? 0) / 2, y: (box?.y ?? 0) + (box?.height ?? 0) / 2 };

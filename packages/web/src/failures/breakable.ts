@@ -63,3 +63,23 @@ export function linePlaces(view: DesignView, word: string): string[] {
   if (!s) return [];
   return kind === 'link' && s.kind === 'lan' ? [`${s.index} ${router}`] : [String(s.index)];
 }
+
+/** Numbers of the shared risks of a design, in their order, on the lines and routers that are part of them. */
+export function risksOnMap(view: DesignView): ReadonlyMap<string, string> {
+  const out = new Map<string, string>();
+  const put = (key: string, n: number): unknown => out.set(key, out.has(key) ? `${out.get(key) ?? ''},${n}` : String(n));
+  view.risks.forEach((r, n) => {
+    const places = r.words.flatMap((w) => (w.startsWith('router:') ? [w.slice('router:'.length)] : linesOfRisk(view, w)));
+    for (const key of new Set(places)) put(key, n + 1);
+  });
+  return out;
+}
+
+/** Of a whole LAN the ways of all its routers to it. */
+function linesOfRisk(view: DesignView, word: string): string[] {
+  const [key = ''] = linePlaces(view, word);
+  const s = view.segments.find((x) => String(x.index) === key);
+  if (s?.kind !== 'lan') return key === '' ? [] : [key];
+  if (word.startsWith('lan:')) return s.members.map((m) => `${s.index} ${m.router}`);
+  return [`${s.index} ${word.slice(word.indexOf(':') + 1).split('/')[0] ?? ''}`];
+}

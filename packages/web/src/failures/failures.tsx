@@ -15,7 +15,7 @@ import { Panel } from '../parts/panel';
 import { useAnswer } from '../parts/use-answer';
 import { count } from '../parts/words';
 import { workbench } from '../worker/client';
-import { failureWords, linePlaces, namer } from './breakable';
+import { failureWords, linePlaces, namer, risksOnMap } from './breakable';
 import { Chooser } from './chooser';
 import { EveryFailure } from './every-failure';
 import { HowLong } from './how-long';
@@ -175,6 +175,7 @@ function OnTheMap({
   const down = useMemo(() => new Set(failure?.downPairs), [failure]);
   const leaders = useMemo(() => new Map(failure?.elections.map((e) => [e.segment, e.after])), [failure]);
   const watched = useAnswer(() => (failure ? workbench().whatIf.watched([...watch]) : Promise.resolve(undefined)), [failure, watch]);
+  const databases = useAnswer(() => (failure && !failure.unfinished ? workbench().whatIf.databases() : Promise.resolve(undefined)), [failure]);
   const standing = failure && !failure.unfinished ? watched : undefined;
   const at = Math.min(followed, (standing?.pairs.length ?? 1) - 1);
   const pair = standing?.pairs[at];
@@ -193,6 +194,7 @@ function OnTheMap({
       ]),
     [failure, alone],
   );
+  const risks = useMemo(() => risksOnMap(view), [view]);
   const here = walked === undefined ? [] : linePlaces(view, walked);
   const wordsOf = (crossed: readonly Crossed[]): string[] => [...new Set(crossed.flatMap((c) => wordCrossed(view, c) ?? []))];
   return (
@@ -219,6 +221,7 @@ function OnTheMap({
           downPairs={down}
           marks={marks}
           points={points}
+          risks={risks}
           {...(ways ? { ways } : {})}
           knife={
             knife
@@ -233,7 +236,16 @@ function OnTheMap({
       </div>
       <Panel label="What is lost">
         {failure ? (
-          <Lost failure={failure} view={view} fail={fail} name={fail.map(named).join(' + ')} watched={standing} at={at} onAt={follow} />
+          <Lost
+            failure={failure}
+            view={view}
+            fail={fail}
+            name={fail.map(named).join(' + ')}
+            watched={standing}
+            databases={failure.unfinished ? undefined : databases}
+            at={at}
+            onAt={follow}
+          />
         ) : (
           <NothingDown view={view} sweep={sweep} nameOf={named} />
         )}

@@ -3,7 +3,7 @@
 import { openEntry } from '../model/panes';
 import { go } from '../model/moving';
 import type { DesignView, FailureView } from '../model/view';
-import type { WatchedViews } from '../model/what-if-view';
+import type { DatabaseRow, WatchedViews } from '../model/what-if-view';
 import { Elections } from '../parts/elections';
 import { NumberTable } from '../parts/number-table';
 import { Section } from '../parts/panel';
@@ -39,6 +39,7 @@ export function Lost({
   fail,
   name,
   watched,
+  databases,
   at,
   onAt,
 }: {
@@ -48,6 +49,8 @@ export function Lost({
   readonly name: string;
   /** The ways that are watched, and which of them is on the map. */
   readonly watched: WatchedViews | undefined;
+  /** What is flooded anew. */
+  readonly databases: readonly DatabaseRow[] | undefined;
   readonly at: number;
   readonly onAt: (n: number) => void;
 }) {
@@ -127,6 +130,7 @@ export function Lost({
           <Elections list={f.elections} />
         </Section>
       )}
+      <Databases rows={databases} />
       <Section title="Tables, before against after">
         <NumberTable
           label="Tables, before against after"
@@ -158,5 +162,34 @@ export function Lost({
         {f.routers.length > shownTables && <p className="mt-1 text-ink2">…and {count(f.routers.length - shownTables, 'table')} more.</p>}
       </Section>
     </div>
+  );
+}
+
+/** What every router of an area hears anew: advertisements that are new, say something else, or are gone. */
+function Databases({ rows }: { readonly rows: readonly DatabaseRow[] | undefined }) {
+  if (!rows || rows.length === 0) return null;
+  return (
+    <Section title="Databases, before against after">
+      <NumberTable
+        label="Databases, before against after"
+        columns={[
+          { name: 'advertisements', kind: 'name' },
+          { name: 'new', kind: 'number' },
+          { name: 'other', kind: 'number' },
+          { name: 'gone', kind: 'number' },
+        ]}
+        rows={rows.map((r) => ({
+          key: `${r.where} ${r.what}`,
+          cells: [
+            <span key="name" title={r.examples.join('\n')}>
+              {r.where} <span className="text-ink2">{r.what}</span>
+            </span>,
+            r.fresh,
+            r.newer,
+            r.gone,
+          ],
+        }))}
+      />
+    </Section>
   );
 }

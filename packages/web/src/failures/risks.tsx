@@ -14,9 +14,10 @@ export function Risks({ view, nameOf }: { readonly view: DesignView; readonly na
   return (
     <Section title="Shared risks">
       <ul aria-label="Shared risks">
-        {risks.map((r) => (
+        {risks.map((r, n) => (
           <li key={r.name} className="border-b border-fine py-0.5">
             <span className="flex items-baseline gap-2">
+              <span className="rounded-full border border-dashed border-ink px-1.5 font-mono text-[11px]">{n + 1}</span>
               <button type="button" className="link min-w-0 flex-1 truncate text-left" onClick={() => void setFailures([`group:${r.name}`])}>
                 {r.name}
               </button>

@@ -51,6 +51,8 @@ export interface AreaMapProps {
   readonly ways?: ReadonlyMap<string, Way>;
   /** Lines and LANs that are single points of failure, keyed as ways are; a whole LAN by its segment. */
   readonly points?: ReadonlySet<string>;
+  /** Numbers of shared risks on lines, keyed as ways are, and on routers by name. */
+  readonly risks?: ReadonlyMap<string, string>;
   /** A drag cuts what it crosses, instead of moving the sheet. */
   readonly knife?: Knife | undefined;
   readonly onTables?: () => void;
@@ -358,6 +360,7 @@ export function AreaMap(props: AreaMapProps) {
                   at={labels.get(lineKey(d))}
                   chosen={segment === d.segment.index || underKnife.has(lineKey(d))}
                   single={props.points?.has(lineKey(d)) ?? false}
+                  risks={props.risks?.get(lineKey(d))}
                   label={showing === 'addresses' && !labels.has(lineKey(d)) ? '' : lineWords(d, showing)}
                   quiet={
                     showing === 'trouble' ||
@@ -422,6 +425,7 @@ export function AreaMap(props: AreaMapProps) {
                     says={`${r.name}${r.border ? ', border router' : ''}, ${r.areas.map(areaName).join(' and ') || 'no OSPF'}`}
                     chosen={router === r.name}
                     gone={goneRouters?.has(r.name) ?? false}
+                    risks={props.risks?.get(r.name)}
                     calm={props.calm?.(r.name) ?? false}
                     faint={lit !== undefined && !lit.has(r.name)}
                     mark={marks?.get(r.name) ?? (showing === 'trouble' ? under.get(r.name) : undefined)}

@@ -34,6 +34,8 @@ interface LineProps {
   readonly chosen: boolean;
   /** Its loss alone cuts something off. */
   readonly single: boolean;
+  /** Numbers of the shared risks that it is part of. */
+  readonly risks: string | undefined;
   /** What is written on it. */
   readonly label: string;
   /** Drawn faintly, so that trouble stands out. */
@@ -46,7 +48,7 @@ interface LineProps {
   readonly onSegment: (index: number) => void;
 }
 
-export function Line({ d, at, chosen, single, label, quiet, letter, down, gone, way, view, onSegment }: LineProps) {
+export function Line({ d, at, chosen, single, risks, label, quiet, letter, down, gone, way, view, onSegment }: LineProps) {
   const { a, b } = d;
   const mid = at ?? { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
   const lost = d.pair
@@ -110,6 +112,7 @@ export function Line({ d, at, chosen, single, label, quiet, letter, down, gone, 
           <line x1={mid.x + 6} y1={mid.y - 6} x2={mid.x - 6} y2={mid.y + 6} />
         </g>
       )}
+      {risks !== undefined && <RiskMark at={{ x: a.x + (b.x - a.x) * 0.24, y: a.y + (b.y - a.y) * 0.24 }} text={risks} />}
       {!lost && letter !== undefined && (
         <g>
           <rect
@@ -134,6 +137,19 @@ export function Line({ d, at, chosen, single, label, quiet, letter, down, gone, 
           </text>
         </g>
       )}
+    </g>
+  );
+}
+
+/** A shared risk by its number, as the list has it. */
+function RiskMark({ at, text }: { readonly at: Point; readonly text: string }) {
+  const half = Math.max(8, text.length * 3.4 + 4);
+  return (
+    <g data-risk={text}>
+      <rect x={at.x - half} y={at.y - 8} width={half * 2} height={16} rx={8} fill="var(--sheet)" stroke="var(--ink)" strokeDasharray="2.5 2" />
+      <text x={at.x} y={at.y + 4} textAnchor="middle" className="font-mono" fontSize={11} fill="var(--ink)">
+        {text}
+      </text>
     </g>
   );
 }
@@ -204,6 +220,8 @@ interface PlateProps {
   readonly says: string;
   readonly chosen: boolean;
   readonly gone: boolean;
+  /** Numbers of the shared risks that it is part of. */
+  readonly risks: string | undefined;
   /** Drawn back, so that others stand out. */
   readonly faint?: boolean;
   readonly mark: string | undefined;
@@ -217,7 +235,23 @@ interface PlateProps {
   readonly onGrab: (e: PointerEvent) => void;
 }
 
-export function Plate({ name, at, border, says, chosen, gone, faint = false, mark, calm, under, tabIndex, onPick, onKey, onGrab }: PlateProps) {
+export function Plate({
+  name,
+  at,
+  border,
+  says,
+  chosen,
+  gone,
+  risks,
+  faint = false,
+  mark,
+  calm,
+  under,
+  tabIndex,
+  onPick,
+  onKey,
+  onGrab,
+}: PlateProps) {
   const w = plateWidth(name);
   const [x, y, h] = [at.x - w / 2, at.y - plate.height / 2, plate.height];
   return (
@@ -271,6 +305,7 @@ export function Plate({ name, at, border, says, chosen, gone, faint = false, mar
       >
         {name}
       </text>
+      {risks !== undefined && <RiskMark at={{ x: at.x + w / 2, y: at.y - h / 2 - 2 }} text={risks} />}
       {under !== undefined && under !== '' && (
         <text
           className="map-near font-mono"

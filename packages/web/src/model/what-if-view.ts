@@ -36,6 +36,17 @@ export interface WatchedViews {
   readonly problems: readonly string[];
 }
 
+/** What became of the advertisements of one type in one area. */
+export interface DatabaseRow {
+  readonly where: string;
+  /** The type, by number and name. */
+  readonly what: string;
+  readonly fresh: number;
+  readonly newer: number;
+  readonly gone: number;
+  readonly examples: readonly string[];
+}
+
 /** One step of planned work, with the ways of what is watched in it. */
 export interface WorkStepView extends Omit<WorkStep, 'state'> {
   readonly ways: readonly WayView[];

@@ -1,4 +1,6 @@
 import { alternatesOf, coverageOf } from '@gentle-compass/core/alternates/alternates';
+import { databasesMoved } from '@gentle-compass/core/areas/databases-moved';
+import { typeName, typeText } from '@gentle-compass/core/areas/lsa-words';
 import { forwardingOf } from '@gentle-compass/core/compare/forwarding-kept';
 import { parseFailure } from '@gentle-compass/core/failures/outage';
 import { readDemands } from '@gentle-compass/core/formats/read-demands';
@@ -19,6 +21,7 @@ import type {
   CoverAdviceView,
   CoverageView,
   CoverRow,
+  DatabaseRow,
   DamageView,
   DemandsRead,
   LinkAdviceView,
@@ -52,6 +55,16 @@ export class WhatIfDesk {
   watched(watch: readonly string[]): WatchedViews {
     const { now, failed } = this.held;
     return watchedWays(now, failed ?? now, watch);
+  }
+
+  /** What the databases hold with what is down, against what they held. */
+  databases(): DatabaseRow[] {
+    const { now, failed } = this.held;
+    return databasesMoved(now, failed ?? now).map(({ area, type, ...m }) => ({
+      where: area === undefined ? 'everywhere' : `area ${area}`,
+      what: `${typeText(type)} ${typeName(type)}`,
+      ...m,
+    }));
   }
 
   /** Planned work on a router or a link, step by step, and the plain outage beside it; in both families. */
