@@ -82,6 +82,7 @@ for (const size of [300, 1000]) {
   compare('IPv4 of a campus with both families predicted, against both families', size, 'of-both-the-first', 'both-families', false);
   compare('after an edit of one document, against reading and predicting all anew', size, 'edit', 'edit-anew');
 }
+compare('a case of a sweep with all that it tells: every two links together, against each alone', 200, 'cases-pairs', 'cases', false);
 // The size is the number of prefixes here.
 compare('who reaches whom, 200 loopbacks each against each, there and back, against a trace of every pair', 200, 'matrix', 'matrix-traced');
 compare(

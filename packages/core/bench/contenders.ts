@@ -28,6 +28,7 @@ import { planSummaries, type Limits, type Task } from '../src/summaries/planner'
 import { linkFailures } from '../src/failures/single-failures';
 import { mirrored } from '../src/testing/mirror';
 import { plainPlans } from '../src/testing/plain-planner';
+import { meanCase } from './cases';
 import { ordinaryTables } from './ordinary';
 
 const name = process.argv[2] ?? '';
@@ -518,6 +519,8 @@ const contenders: Record<string, () => Result> = {
   keep,
   sweep: () => sweep(linkFailures),
   'sweep-first': () => sweep(linkFailures, true),
+  cases: () => meanCase(whole(design), false),
+  'cases-pairs': () => meanCase(whole(design), true),
   'sweep-cables': () => sweep(cables),
   parse: () => ({ ms: time(() => texts.map((t) => JSON.parse(t.content) as unknown)), count: texts.length, checksum: 0, of: 'documents' }),
   read: () => ({ ms: time(() => readSet(texts)), count: readSet(texts).design.routers.length, checksum: 0, of: 'documents' }),

@@ -203,3 +203,13 @@ export class AreaArrays {
     this.parts = Array.from({ length: graph.routers.length });
   }
 }
+
+/** Whether a network is brought by the same vertices at the same costs. */
+export function sameOffers(a: AreaNetworks, x: number, b: AreaNetworks, y: number): boolean {
+  if (y < 0) return false;
+  const [from, to] = [a.first[x]!, b.first[y]!];
+  const n = a.first[x + 1]! - from;
+  if (b.first[y + 1]! - to !== n) return false;
+  for (let e = 0; e < n; e++) if (a.vertex[from + e] !== b.vertex[to + e] || a.cost[from + e] !== b.cost[to + e]) return false;
+  return true;
+}

@@ -1,11 +1,11 @@
 import type { Speaker } from '../adjacency/speakers';
-import { noWay } from './area-rows';
+import { noWay, sameOffers, type AreaNetworks } from './area-rows';
 import type { Chooser } from './choosers';
 import type { HopSlots } from './hop-slots';
 import type { Columns, Packed } from './inside';
 import { sameWay, type InsideRoute } from './inside-finder';
 import { ClassPairs } from './class-pairs';
-import { nearestOf, type Way } from './offers';
+import { nearestOf, noWayYet, type RootRows, type Way } from './offers';
 import type { TableBuffer } from './table-buffer';
 import type { TableRows } from './table-rows';
 import type { Imports } from './told';
@@ -32,6 +32,8 @@ export class Changes {
   private readonly joints: (Joint | undefined)[] = [];
   private readonly before: { readonly buffer: TableBuffer; readonly at: Int32Array };
   private readonly buffer: TableBuffer;
+  private readonly was = noWayYet();
+  private readonly is = noWayYet();
 
   constructor(
     private readonly old: TableRows,
@@ -147,21 +149,56 @@ export class Changes {
     const { index } = x.reads;
     const [old, now] = [this.old.arrays.areas[index], this.now.arrays.areas[index]];
     if (!old || !now) return;
-    const { ids } = old.networks;
+    const { ids, first, vertex } = old.networks;
+    const { places, alike } = this.networkPlaces(index, old.networks, now.networks);
+    // Where vertices have the same numbers, a network of which no bringer moved is as it was.
+    const still = x.reads.root === y.reads.root && x.reads.distance.length === y.reads.distance.length;
+    const stirred = still ? this.stirredOf(x.reads, y.reads) : undefined;
     for (let n = 0; n < ids.length; n++) {
+      if (stirred && alike[n] === 1) {
+        let e = first[n]!;
+        const end = first[n + 1]!;
+        while (e < end && stirred[vertex[e]!] === 0) e++;
+        if (e === end) continue;
+      }
       const id = ids[n]!;
       if (apart.has(id)) continue;
-      const at = now.networks.place[id] ?? -1;
-      const was = nearestOf(old.networks, n, x.reads, slots);
-      const is = at < 0 ? undefined : nearestOf(now.networks, at, y.reads, slots);
+      const at = places[n]!;
+      const was = nearestOf(old.networks, n, x.reads, slots, this.was);
+      const is = at < 0 ? undefined : nearestOf(now.networks, at, y.reads, slots, this.is);
       const what = fate(was, is, slots, limit);
       if (what !== 'same') count[what]++;
     }
     for (let n = 0; n < now.networks.ids.length; n++) {
       const id = now.networks.ids[n]!;
       if ((old.networks.place[id] ?? -1) >= 0 || apart.has(id)) continue;
-      if (nearestOf(now.networks, n, y.reads, slots)) count.gained++;
+      if (nearestOf(now.networks, n, y.reads, slots, this.is)) count.gained++;
     }
+  }
+
+  private readonly placesKnown: ({ readonly places: Int32Array; readonly alike: Uint8Array } | undefined)[] = [];
+  private stirred = new Uint8Array(0);
+
+  /** Where each network of an area is now, -1 where it is gone, and whether the same vertices bring it at the same costs. */
+  private networkPlaces(index: number, old: AreaNetworks, now: AreaNetworks): { readonly places: Int32Array; readonly alike: Uint8Array } {
+    let known = this.placesKnown[index];
+    if (!known) {
+      const places = Int32Array.from(old.ids, (id) => now.place[id] ?? -1);
+      const alike = Uint8Array.from(old.ids, (_, n) => Number(sameOffers(old, n, now, places[n]!)));
+      this.placesKnown[index] = known = { places, alike };
+    }
+    return known;
+  }
+
+  /** 1: a router is at another distance from a vertex, or goes there by other next hops. */
+  private stirredOf(x: RootRows, y: RootRows): Uint8Array {
+    const size = x.distance.length;
+    if (this.stirred.length < size) this.stirred = new Uint8Array(size);
+    const { stirred } = this;
+    for (let v = 0; v < size; v++) stirred[v] = Number(x.distance[v] !== y.distance[v] || x.hops[v] !== y.hops[v]);
+    // What it brings itself is looked at: the way there is one of its own interfaces.
+    stirred[x.root] = 1;
+    return stirred;
   }
 
   private oneByOne(count: ChangeCount, ids: ReadonlySet<number>, a: Speaker, b: Speaker): void {
@@ -220,7 +257,8 @@ function verdict(pairs: ClassPairs, c: number, before: Chosen, after: Chosen): k
 /** What becomes of a route: cost and next hops within a limit of ways. */
 function fate(was: Way | undefined, is: Way | undefined, slots: HopSlots, limit: number): keyof ChangeCount | 'same' {
   if (!was || !is) return was ? 'lost' : is ? 'gained' : 'same';
-  return was.cost !== is.cost || slots.limited(was.hops, limit) !== slots.limited(is.hops, limit) ? 'changed' : 'same';
+  if (was.cost !== is.cost) return 'changed';
+  return was.hops !== is.hops && slots.limited(was.hops, limit) !== slots.limited(is.hops, limit) ? 'changed' : 'same';
 }
 
 /** What a border router has inside its areas or folds into a range, in either state; `undefined` for a router inside an area. */

@@ -1,5 +1,5 @@
 import type { Speaker } from '../adjacency/speakers';
-import type { AreaNetworks } from './area-rows';
+import { sameOffers, type AreaNetworks } from './area-rows';
 import { sameWay } from './inside-finder';
 import type { RootRows } from './offers';
 import type { TableRows } from './table-rows';
@@ -16,11 +16,7 @@ function movedOffers(a: AreaNetworks, b: AreaNetworks, ids: readonly number[]): 
   return ids.filter((id) => {
     const [x, y] = [a.place[id] ?? -1, b.place[id] ?? -1];
     if (x < 0 || y < 0) return x >= 0 || y >= 0;
-    const [from, to] = [a.first[x]!, b.first[y]!];
-    const n = a.first[x + 1]! - from;
-    if (b.first[y + 1]! - to !== n) return true;
-    for (let e = 0; e < n; e++) if (a.vertex[from + e] !== b.vertex[to + e] || a.cost[from + e] !== b.cost[to + e]) return true;
-    return false;
+    return !sameOffers(a, x, b, y);
   });
 }
 
