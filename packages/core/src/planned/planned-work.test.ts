@@ -3,18 +3,10 @@ import { campus } from '../testing/campus';
 import { dual } from '../testing/dual';
 import { sample } from '../testing/sample';
 import { plannedWork, type PlannedWork, type WorkTarget } from './planned-work';
+import { square as squareOf } from '../testing/square';
 
 /** a to d by b (20) or by c (40): b carries everything between a and d. */
-const square = () =>
-  campus()
-    .router('a', '10.96.0.1', 0)
-    .router('b', '10.96.0.2', 0)
-    .router('c', '10.96.0.3', 0)
-    .router('d', '10.96.0.4', 0)
-    .cable('a', 'b', '10.96.1.0', 0, 10)
-    .cable('b', 'd', '10.96.1.2', 0, 10)
-    .cable('a', 'c', '10.96.1.4', 0, 20)
-    .cable('c', 'd', '10.96.1.6', 0, 20);
+const square = (): ReturnType<typeof squareOf> => squareOf(10, 20);
 
 function planned(target: WorkTarget, c = square()): PlannedWork {
   const { documents } = c.read();

@@ -5,23 +5,12 @@ import { loadsOf } from '../loads/loads';
 import { predict } from '../predict';
 import { sweepCases, usualKinds } from '../sweep/cases';
 import { takenDown } from '../sweep/sweep';
-import { campus } from '../testing/campus';
 import { finished, spec } from '../testing/steps';
 import { demandEdits, withoutDemands } from './demand-edits';
 import { worstLoads } from './worst-loads';
+import { square } from '../testing/square';
 
 const demand = (from: string, to: string, mbps: number): Demand => ({ file: '', at: [], from, to, mbps });
-
-const square = () =>
-  campus()
-    .router('a', '10.96.0.1', 0)
-    .router('b', '10.96.0.2', 0)
-    .router('c', '10.96.0.3', 0)
-    .router('d', '10.96.0.4', 0)
-    .cable('a', 'b', '10.96.1.0', 0, 10)
-    .cable('b', 'd', '10.96.1.2', 0, 10)
-    .cable('a', 'c', '10.96.1.4', 0, 10)
-    .cable('c', 'd', '10.96.1.6', 0, 10);
 
 test('counted by hand: two equal ways share until one of them fails', () => {
   const p = square().predict();

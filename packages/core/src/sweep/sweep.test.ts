@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { families } from '../design/family';
 import { formatFailure, parseFailure, type FailureSpec } from '../failures/outage';
+import { square } from '../testing/square';
 import { spec } from '../testing/steps';
 import { readSet } from '../formats/read-set';
 import { predict, predictFamilies, type Prediction } from '../predict';
@@ -113,18 +114,6 @@ test('every recorded failure, through the state before it: the tables are those 
   }
   expect(cases).toBeGreaterThan(20);
 });
-
-/** A square whose two halves hang together by two cables: each alone does no harm. */
-const square = () =>
-  campus()
-    .router('a', '10.96.0.1', 0)
-    .router('b', '10.96.0.2', 0)
-    .router('c', '10.96.0.3', 0)
-    .router('d', '10.96.0.4', 0)
-    .cable('a', 'b', '10.96.1.0', 0, 10)
-    .cable('b', 'd', '10.96.1.2', 0, 10)
-    .cable('a', 'c', '10.96.1.4', 0, 10)
-    .cable('c', 'd', '10.96.1.6', 0, 10);
 
 test('two failures that are harmless alone cut together, counted by hand; a group is as its members', () => {
   const c = square()

@@ -1,14 +1,12 @@
 'use client';
 
-import { proxy } from 'comlink';
-import { useState } from 'react';
 import { openEntry } from '../model/panes';
-import { told } from '../model/state';
 import type { DesignView } from '../model/view';
 import type { DamageView, LinkAdviceView } from '../model/what-if-view';
 import { Section } from '../parts/panel';
 import { count } from '../parts/words';
 import { workbench } from '../worker/client';
+import { Trying } from './trying';
 
 /** What a failure does, short. */
 function damageWords({ cutPairs, broken, longestDetour }: DamageView): string {
@@ -23,46 +21,16 @@ function damageWords({ cutPairs, broken, longestDetour }: DamageView): string {
 
 /** Which one link between two routers would make a failure do least, by trying. */
 export function BestLink({ view, words }: { readonly view: DesignView; readonly words: readonly string[] }) {
-  const [state, setState] = useState<{
-    readonly of: unknown;
-    readonly key: string;
-    readonly tried: number;
-    readonly advice?: LinkAdviceView | undefined;
-  }>();
-  const key = words.join(' ');
-  const mine = state?.of === view.routers && state.key === key ? state : undefined;
-  const begin = async (): Promise<void> => {
-    const of = view.routers;
-    setState({ of, key, tried: 0 });
-    try {
-      const advice = await workbench().whatIf.bestLink(
-        [...words],
-        proxy((tried: number) => setState((s) => (s?.advice ? s : { of, key, tried }))),
-      );
-      setState(advice ? { of, key, tried: advice.tried, advice } : undefined);
-    } catch (e) {
-      told(e, 'Trying links');
-      setState(undefined);
-    }
-  };
   return (
     <Section title="What would make it harmless">
-      {!mine ? (
-        <p>
-          <button type="button" className="control" onClick={() => void begin()}>
-            Try links that are not there
-          </button>
-        </p>
-      ) : !mine.advice ? (
-        <p className="flex items-baseline gap-2 text-ink2" role="status">
-          <span className="font-mono text-ink">{mine.tried.toLocaleString('en-GB')}</span> tried
-          <button type="button" className="control ml-auto" onClick={() => void workbench().whatIf.stop()}>
-            Stop
-          </button>
-        </p>
-      ) : (
-        <Advice advice={mine.advice} />
-      )}
+      <Trying
+        of={[view.routers, words.join(' ')]}
+        label="Try links that are not there"
+        title="Trying links"
+        ask={(report) => workbench().whatIf.bestLink([...words], report)}
+      >
+        {(advice) => <Advice advice={advice} />}
+      </Trying>
     </Section>
   );
 }

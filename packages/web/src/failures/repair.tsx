@@ -1,9 +1,8 @@
 'use client';
 
-import { proxy } from 'comlink';
 import { useState, type ReactNode } from 'react';
 import { openEntry } from '../model/panes';
-import { told, useStore } from '../model/state';
+import { useStore } from '../model/state';
 import type { DesignView } from '../model/view';
 import type { CoverAdviceView, CoverageView, CoverRow } from '../model/what-if-view';
 import { LineTable, type LineColumn } from '../parts/line-table';
@@ -11,6 +10,7 @@ import { Panel, Section } from '../parts/panel';
 import { useAnswer } from '../parts/use-answer';
 import { count } from '../parts/words';
 import { workbench } from '../worker/client';
+import { Trying } from './trying';
 
 const columns: readonly LineColumn[] = [
   { name: 'router', width: 'minmax(0,1fr)' },
@@ -134,41 +134,11 @@ function Whole({ coverage }: { readonly coverage: CoverageView | undefined }) {
 
 /** The link and the cost that would cover most, by trying. */
 function Advice({ of, family }: { readonly of: unknown; readonly family: number }) {
-  const [state, setState] = useState<{
-    readonly of: unknown;
-    readonly family: number;
-    readonly tried: number;
-    readonly advice?: CoverAdviceView | undefined;
-  }>();
-  const mine = state?.of === of && state?.family === family ? state : undefined;
-  const begin = async (): Promise<void> => {
-    setState({ of, family, tried: 0 });
-    try {
-      const advice = await workbench().whatIf.covering(proxy((tried: number) => setState((s) => (s?.advice ? s : { of, family, tried }))));
-      setState(advice ? { of, family, tried: advice.tried, advice } : undefined);
-    } catch (e) {
-      told(e, 'Trying what would cover');
-      setState(undefined);
-    }
-  };
   return (
     <Section title="What would cover most">
-      {!mine ? (
-        <p>
-          <button type="button" className="control" onClick={() => void begin()}>
-            Try links and costs
-          </button>
-        </p>
-      ) : !mine.advice ? (
-        <p className="flex items-baseline gap-2 text-ink2" role="status">
-          <span className="font-mono text-ink">{mine.tried.toLocaleString('en-GB')}</span> tried
-          <button type="button" className="control ml-auto" onClick={() => void workbench().whatIf.stop()}>
-            Stop
-          </button>
-        </p>
-      ) : (
-        <Found advice={mine.advice} />
-      )}
+      <Trying of={[of, family]} label="Try links and costs" title="Trying what would cover" ask={(report) => workbench().whatIf.covering(report)}>
+        {(advice) => <Found advice={advice} />}
+      </Trying>
     </Section>
   );
 }

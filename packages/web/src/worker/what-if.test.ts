@@ -1,18 +1,7 @@
-import { campus, type Campus } from '@gentle-compass/core/testing/campus';
+import type { Campus } from '@gentle-compass/core/testing/campus';
 import { dual } from '@gentle-compass/core/testing/dual';
 import { Workbench } from './workbench';
-
-/** a and d by b or by c, all cables 10. */
-const square = (): Campus =>
-  campus()
-    .router('a', '10.96.0.1', 0)
-    .router('b', '10.96.0.2', 0)
-    .router('c', '10.96.0.3', 0)
-    .router('d', '10.96.0.4', 0)
-    .cable('a', 'b', '10.96.1.0', 0, 10)
-    .cable('b', 'd', '10.96.1.2', 0, 10)
-    .cable('a', 'c', '10.96.1.4', 0, 10)
-    .cable('c', 'd', '10.96.1.6', 0, 10);
+import { square } from '@gentle-compass/core/testing/square';
 
 function opened(c: Campus): Workbench {
   const bench = new Workbench(0);
