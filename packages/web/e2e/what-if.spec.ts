@@ -110,6 +110,15 @@ test('what stands alone is on the map; a cut is dragged over it and answered on 
   await expect(page.getByLabel('What is down').getByRole('button')).toHaveText(['gull-4/to-gull-3 ×']);
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Nothing is down' })).toBeVisible();
+
+  // By quick entry too, in the order in which they are typed.
+  await page.keyboard.press('/');
+  await page.getByRole('combobox', { name: 'A line that changes the design' }).waitFor();
+  await page.keyboard.insertText('fail router:gull-3 link:gull-1/to-gull-2');
+  await expect(page.getByTestId('entry-preview')).toContainText('Down: router:gull-3, then link:gull-1/to-gull-2. The design stays as it is.');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Escape');
+  await expect(page.getByLabel('What is down').getByRole('button')).toHaveText(['gull-3 ×', 'gull-1 – gull-2 ×']);
 });
 
 test('what links would carry: now, at worst, over capacity, relieved by a cost; a table of demands with a bad row', async ({ page }) => {

@@ -9,7 +9,7 @@ import { address } from './commands/address';
 import { addLan, addLink, addPool, addRouter } from './commands/build';
 import { bothFamilies } from './commands/both-families';
 import { expect, group } from './commands/expect';
-import { demand, scenario, sharedRisk } from './commands/what-if';
+import { demand, fail, scenario, sharedRisk } from './commands/what-if';
 import { addInterface } from './commands/interface';
 import { clear, set } from './commands/change';
 import { range } from './commands/summarising';
@@ -91,6 +91,7 @@ export const commands: readonly CommandKind[] = [
   addPool,
   group,
   expect,
+  fail,
   scenario,
   sharedRisk,
   demand,
@@ -102,6 +103,8 @@ export interface EntryPlan {
   readonly title: string;
   readonly notes: readonly string[];
   readonly edits: readonly Edit[];
+  /** What is to go down, where the line is about that alone; an empty list: all comes back. */
+  readonly down?: readonly string[];
 }
 
 /** Why a line does nothing: in words, with the place in the line. */
@@ -248,6 +251,7 @@ export function readEntry(line: string, documents: readonly SourceDocument[], se
     const site = new Site(read.design, documents, selected, family ?? 4);
     const title = work(site).replace(/^(area|the backbone) /, (w) => `${w[0]?.toUpperCase() ?? ''}${w.slice(1)}`);
     const edits = site.draft.edits();
+    if (site.down) return { ...more, plan: { title, notes: site.notes, edits, down: site.down } };
     const whole = { message: 'Nothing changes: it is so already.', at: 0, end: line.length, unfinished: false };
     const like = kind.verb === 'v3' ? [] : forThree(line, kind, family, read.design, documents, selected);
     if (edits.length === 0) return { ...more, error: whole, ...(like.length > 0 ? { instead: like } : {}) };

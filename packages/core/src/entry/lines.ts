@@ -29,7 +29,9 @@ export function readLines(lines: readonly string[], documents: readonly SourceDo
   let now = documents;
   lines.forEach((line, n) => {
     const { plan, error, instead } = readEntry(line, now, selected);
-    if (plan) {
+    if (plan?.down) {
+      faults.push({ n, line, message: 'What fails is no part of the design: the line stands alone, or is kept by "scenario".', instead: [] });
+    } else if (plan) {
       now = applyEdits(now, plan.edits);
       titles.push(plan.title);
       notes.push(...plan.notes);

@@ -74,6 +74,8 @@ export class Site {
   readonly notes: string[];
   /** Other lines that may be meant. */
   readonly instead: { readonly line: string; readonly help: string }[];
+  /** What is to go down, in this order, where the line is about that and changes nothing of the design; nothing: all comes back. */
+  down: readonly string[] | undefined;
   /** The design with the addresses and processes of the family. */
   readonly design: Design;
   /** The version of the protocol that the family is routed by. */

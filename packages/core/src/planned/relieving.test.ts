@@ -48,3 +48,13 @@ test('what no cost can relieve is not promised', () => {
   // At any cost that moves it, it is over capacity by c and d.
   expect(over && relieve([p], documents, demands, over)).toBeUndefined();
 });
+
+test('traffic that is lost already does not stand in the way; what would be lost by it does', () => {
+  const { design, documents } = net();
+  const p = predict(design);
+  const demands = [demand('a', 'd', 150), { ...demand('a', 'd', 5), to: 0xc6336401 }];
+  const before = loadsOf([p], demands);
+  expect(before.lost).toBe(5);
+  const [over] = before.links.filter(isOver);
+  expect(over && relieve([p], documents, demands, over)).toMatchObject({ cost: 14, over: 0 });
+});

@@ -26,14 +26,16 @@ export const fullestOf = ({ links }: Loads): LinkLoad | undefined => [...links].
 const most = 65_535;
 
 /**
- * The least cost of an interface at which fewer interfaces are over capacity than now, by trying: costs are doubled until it
+ * The least cost of an interface at which fewer interfaces are over capacity than now and no more
+ * traffic is lost, by trying: costs are doubled until it
  * helps, then the least that does so is looked for in between. `undefined`: none helps.
  *
  * @param families   the state of each family, nothing edited
  * @param documents  what it was read from
  */
 export function relieve(families: readonly Prediction[], documents: readonly SourceDocument[], demands: Demands, load: LinkLoad): Relief | undefined {
-  const now = loadsOf(families, demands).links.filter(isOver).length;
+  const rest = loadsOf(families, demands);
+  const now = rest.links.filter(isOver).length;
   const index = families[0]?.routerIndex(load.router) ?? -1;
   const iface = families[0]?.design.routers[index]?.interfaces.findIndex((i) => i.name === load.iface) ?? -1;
   const cost = families.flatMap((p) => p.portOf(index, iface)?.cost ?? [])[0];
@@ -52,7 +54,7 @@ export function relieve(families: readonly Prediction[], documents: readonly Sou
       );
       const over = loads.links.filter(isOver).length;
       const own = loads.links.find((l) => l.router === load.router && l.iface === load.iface);
-      if (over < now && loads.lost === 0) found = { line, edits: plan.edits, cost: to, mbps: own?.mbps ?? 0, fullest: fullestOf(loads), over };
+      if (over < now && loads.lost <= rest.lost) found = { line, edits: plan.edits, cost: to, mbps: own?.mbps ?? 0, fullest: fullestOf(loads), over };
     }
     tried.set(to, found);
     return found;

@@ -38,6 +38,9 @@ const tellWords = {
 /** Designs up to so many routers are swept as soon as somebody looks. */
 const atOnceUpTo = 150;
 
+/** Designs up to so many routers have their databases laid side by side with every failure. */
+const databasesUpTo = 300;
+
 /** Takes a word in or out of the list of failures. */
 const turn = (fail: readonly string[], word: string): void =>
   void setFailures(fail.includes(word) ? fail.filter((f) => f !== word) : [...fail, word]);
@@ -175,7 +178,10 @@ function OnTheMap({
   const down = useMemo(() => new Set(failure?.downPairs), [failure]);
   const leaders = useMemo(() => new Map(failure?.elections.map((e) => [e.segment, e.after])), [failure]);
   const watched = useAnswer(() => (failure ? workbench().whatIf.watched([...watch]) : Promise.resolve(undefined)), [failure, watch]);
-  const databases = useAnswer(() => (failure && !failure.unfinished ? workbench().whatIf.databases() : Promise.resolve(undefined)), [failure]);
+  // Of a large campus they are many: laid side by side when somebody wants to know.
+  const [wished, wish] = useState<unknown>();
+  const asked = failure && !failure.unfinished && (view.routers.length <= databasesUpTo || wished === failure);
+  const databases = useAnswer(() => (asked ? workbench().whatIf.databases() : Promise.resolve(undefined)), [failure, asked]);
   const standing = failure && !failure.unfinished ? watched : undefined;
   const at = Math.min(followed, (standing?.pairs.length ?? 1) - 1);
   const pair = standing?.pairs[at];
@@ -242,7 +248,8 @@ function OnTheMap({
             fail={fail}
             name={fail.map(named).join(' + ')}
             watched={standing}
-            databases={failure.unfinished ? undefined : databases}
+            databases={asked ? databases : undefined}
+            onDatabases={asked || failure.unfinished ? undefined : () => wish(failure)}
             at={at}
             onAt={follow}
           />
@@ -289,30 +296,37 @@ function wouldChange({ routers, lost, changed }: Glimpse): string {
  */
 function useGlimpse(view: DesignView | undefined, fail: readonly string[]): [Glimpse | undefined, (words: readonly string[] | undefined) => void] {
   const [state, setState] = useState<{ readonly of: unknown; readonly fail: readonly string[]; readonly glimpse: Glimpse }>();
-  const wanted = useRef<readonly string[] | undefined>(undefined);
+  const wanted = useRef<{ readonly words: readonly string[]; readonly of: unknown; readonly fail: readonly string[] } | undefined>(undefined);
   const asking = useRef(false);
   const of = view?.routers;
   const ask = async (): Promise<void> => {
     if (asking.current) return;
     asking.current = true;
     try {
-      for (let words = wanted.current; words !== undefined;) {
-        const glimpse = await workbench().failures.glimpse(words);
-        if (wanted.current === words) {
-          if (glimpse) setState({ of, fail, glimpse });
+      for (let wish = wanted.current; wish !== undefined;) {
+        const glimpse = await workbench().failures.glimpse(wish.words);
+        if (wanted.current === wish) {
+          if (glimpse) setState({ of: wish.of, fail: wish.fail, glimpse });
           break;
         }
-        words = wanted.current;
+        wish = wanted.current;
       }
+    } catch {
+      // Whoever asks for something of weight is told that nobody answers.
     } finally {
       asking.current = false;
     }
   };
   const point = (words: readonly string[] | undefined): void => {
-    if (words?.join(' ') === wanted.current?.join(' ')) return;
-    wanted.current = words;
-    if (words === undefined) setState(undefined);
-    else void ask();
+    const known = wanted.current;
+    if (words === undefined) {
+      wanted.current = undefined;
+      if (known) setState(undefined);
+      return;
+    }
+    if (known?.of === of && known?.fail === fail && known.words.join(' ') === words.join(' ')) return;
+    wanted.current = { words, of, fail };
+    void ask();
   };
   return [state?.of === of && state?.fail === fail ? state.glimpse : undefined, point];
 }

@@ -40,6 +40,7 @@ export function Lost({
   name,
   watched,
   databases,
+  onDatabases,
   at,
   onAt,
 }: {
@@ -51,6 +52,8 @@ export function Lost({
   readonly watched: WatchedViews | undefined;
   /** What is flooded anew. */
   readonly databases: readonly DatabaseRow[] | undefined;
+  /** Asks for that, where it is not told by itself. */
+  readonly onDatabases: (() => void) | undefined;
   readonly at: number;
   readonly onAt: (n: number) => void;
 }) {
@@ -131,6 +134,13 @@ export function Lost({
         </Section>
       )}
       <Databases rows={databases} />
+      {onDatabases && (
+        <Section title="Databases, before against after">
+          <button type="button" className="control" onClick={onDatabases}>
+            Compare them
+          </button>
+        </Section>
+      )}
       <Section title="Tables, before against after">
         <NumberTable
           label="Tables, before against after"

@@ -81,9 +81,7 @@ function Steps({ work }: { readonly work: WorkView }) {
       {brokenBy(work).map(({ name, steps }) => (
         <p key={name} className="mt-1">
           <strong className="font-semibold">{name}</strong> <span className="text-accent">does not hold</span>{' '}
-          <span className="text-ink2">
-            from “{steps[0]}” on{steps.length > 1 ? `, until it is mended after ${listWords(steps.slice(-1))}` : ''}
-          </span>
+          <span className="text-ink2">while you {listWords(steps)}</span>
         </p>
       ))}
       {work.watched.length > 0 && (

@@ -3,6 +3,7 @@
 import type { Edit } from '@gentle-compass/core/design/edit';
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import { enterLine, makeChange } from '../model/history';
+import { go } from '../model/moving';
 import { useStore } from '../model/state';
 import { closeEntry, openKeys } from '../model/panes';
 import { LineHistory } from './line-history';
@@ -42,7 +43,9 @@ function Preview({
       <div className="px-4 py-2.5" data-testid="entry-preview">
         <p>
           <span className="font-semibold">{plan.title}.</span>{' '}
-          <span className="text-ink2">{effect ? changeWords(effect) : 'Working out what that changes…'}</span>
+          <span className="text-ink2">
+            {plan.down ? 'The design stays as it is.' : effect ? changeWords(effect) : 'Working out what that changes…'}
+          </span>
         </p>
         {plan.notes.length > 0 && (
           <ul className="mt-1 text-ink2">
@@ -55,9 +58,11 @@ function Preview({
         {effect && effect.found.length > 0 && (
           <FoundByTrial trial={effect} onWith={(title, edits) => onWith(`${plan.title}; ${title}`, [...plan.edits, ...edits])} />
         )}
-        <div className="mt-1.5 max-h-[186px] overflow-y-auto border-t border-fine pt-1">
-          <LineList lines={plan.lines} atMost={12} />
-        </div>
+        {!plan.down && (
+          <div className="mt-1.5 max-h-[186px] overflow-y-auto border-t border-fine pt-1">
+            <LineList lines={plan.lines} atMost={12} />
+          </div>
+        )}
       </div>
     );
   if (!error || line === '') return null;
@@ -113,6 +118,7 @@ function EntryField({ first }: { readonly first: string }) {
     }
     lines.add(sent);
     setDone(now.plan.title);
+    if (now.plan.down) go({ stage: 'failures', tell: 'lost', fail: [...now.plan.down] });
   };
   /** The line, and what mends what it would bring, as one step. */
   const actWith = async (title: string, edits: readonly Edit[]): Promise<void> => {

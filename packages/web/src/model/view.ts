@@ -325,6 +325,8 @@ export type EntryView = Omit<EntryReading, 'plan'> & {
     readonly notes: readonly string[];
     readonly edits: readonly Edit[];
     readonly lines: readonly LineChange[];
+    /** What is to go down, where the line is about that alone. */
+    readonly down?: readonly string[];
   };
 };
 

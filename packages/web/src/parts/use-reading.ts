@@ -33,7 +33,7 @@ export function useReading(line: string | undefined, router: string | undefined)
       if (stale()) return;
       setReading(answer);
       setEffect(undefined);
-      if (!answer.plan) return;
+      if (!answer.plan || answer.plan.down) return;
       await wait(60);
       if (stale()) return;
       const change = await workbench().editing.tryEdits(answer.plan.edits);

@@ -46,8 +46,8 @@ export function happeningsOf(
         return [];
       }
       const { plan, error } = readEntry(t.what, now);
-      if (!plan) {
-        problems.push(`“${t.what}”: ${error?.message ?? 'no line of quick entry'}`);
+      if (!plan || plan.down) {
+        problems.push(`“${t.what}”: ${plan ? 'what goes down is an event of its own' : (error?.message ?? 'no line of quick entry')}`);
         return [];
       }
       now = applyEdits(now, plan.edits);

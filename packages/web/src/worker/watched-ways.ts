@@ -1,8 +1,7 @@
-import { forwardingOf } from '@gentle-compass/core/compare/forwarding-kept';
 import { spreadOver } from '@gentle-compass/core/planned/spread-over';
 import { formatAddress, type Address } from '@gentle-compass/core/prefix/address';
 import type { Prediction } from '@gentle-compass/core/predict';
-import type { Forwarding } from '@gentle-compass/core/reach/forwarding';
+import { Forwarding } from '@gentle-compass/core/reach/forwarding';
 import { costFrom, loopbacks } from '@gentle-compass/core/reach/matrix';
 import { walk } from '@gentle-compass/core/reach/trace';
 import type { WatchedView, WatchedViews, WayView } from '../model/what-if-view';
@@ -32,8 +31,8 @@ const sameWay = (a: WayView, b: WayView): boolean => a.fate === b.fate && a.cost
 
 /** Pairs of loopbacks whose way is another one in a state, those that are cut first; of few ends not all. */
 function touched(now: Prediction, after: Prediction): Watched[] {
-  const f = forwardingOf(now);
-  const g = forwardingOf(after);
+  const f = Forwarding.quickly(now);
+  const g = Forwarding.quickly(after);
   const gone = (a: Address): boolean => f.owners(a).some((o) => after.outage.routers.has(o.router));
   const all = [...new Set(loopbacks(now))].filter((a) => !gone(a));
   const state = new Map(after.adjacencies.pairs.map((x) => [`${x.a.port.index} ${x.b.port.index}`, x.a.state]));
@@ -67,7 +66,7 @@ export function pairsWatched(now: Prediction, after: Prediction, words: readonly
 /** The pairs that are watched before and after something fails. */
 export function watchedWays(now: Prediction, after: Prediction, words: readonly string[]): WatchedViews {
   const { watched, problems } = pairsWatched(now, after, words);
-  const [f, g] = [forwardingOf(now), forwardingOf(after)];
+  const [f, g] = [Forwarding.quickly(now), Forwarding.quickly(after)];
   return {
     pairs: watched.map((w): WatchedView => ({ word: w.word, ...endNames(w), before: wayOf(f, w), after: wayOf(g, w) })),
     problems,

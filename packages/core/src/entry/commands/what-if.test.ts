@@ -5,6 +5,7 @@ import { formatAddress } from '../../prefix/address';
 import { predict } from '../../predict';
 import { sample } from '../../testing/sample';
 import { readEntry } from '../entry';
+import { readLines } from '../lines';
 
 const campus = sample('saltmarsh-point').documents;
 
@@ -73,4 +74,20 @@ test('what cannot be is refused with a reason', () => {
   expect(errorOf('shared-risk "x" of leader:drydock-1/slipway')).toMatch(/cannot be part of a shared risk/);
   const used = done(done(campus, 'shared-risk "duct" of router:kelp-4'), 'scenario "y" fails group:duct');
   expect(errorOf('shared-risk "duct" off', used)).toBe('the scenario “y” speaks of the shared risk "duct": change that first.');
+});
+
+test('what fails is taken down and nothing of the design changes; what is not there is told', () => {
+  const documents = campus;
+  expect(readEntry('fail link:beacon-1/to-kelp-1 router:kelp-4', documents).plan).toEqual({
+    title: 'Down: link:beacon-1/to-kelp-1, then router:kelp-4',
+    notes: [],
+    edits: [],
+    down: ['link:beacon-1/to-kelp-1', 'router:kelp-4'],
+  });
+  expect(readEntry('fail nothing', documents).plan).toMatchObject({ title: 'All comes back', down: [] });
+  expect(readEntry('fail router:kelp-9', documents).error?.message).toBe('There is no router "kelp-9".');
+  expect(readEntry('fail', documents).error).toMatchObject({ unfinished: true });
+  expect(readEntry('fail ', documents).suggestions.map((s) => s.text)).toContain('router:');
+  // Among several lines that are one step it has no place.
+  expect(readLines(['fail router:kelp-4'], documents)).toMatchObject({ edits: [], faults: [{ n: 0, line: 'fail router:kelp-4' }] });
 });

@@ -36,6 +36,26 @@ function keep(settings: Json, list: string, isIt: (entry: Json) => boolean, entr
   return at >= 0;
 }
 
+/** `fail link:beacon-1/to-kelp-1 router:kelp-4`: things are taken down, the design stays what it is. */
+export const fail: CommandKind = {
+  verb: 'fail',
+  help: 'take things down, to see what is lost; the design stays as it is',
+  form: 'fail FAILURE ... | fail nothing',
+  example: 'fail link:beacon-1/to-kelp-1 router:kelp-4',
+  read(r) {
+    const none = r.peek() === 'nothing';
+    if (none) r.word('nothing', 'all comes back');
+    const down = none ? [] : failuresUpTo(r);
+    r.end();
+    return (site) => {
+      const fault = down.flatMap((f) => faultOf(site, f) ?? [])[0];
+      if (fault !== undefined) throw new Refusal(fault);
+      site.down = down;
+      return none ? 'All comes back' : `Down: ${down.join(', then ')}`;
+    };
+  },
+};
+
 /** `scenario "the west duct" fails group:duct router:kelp-1 note "works in May"`: failures under one name. */
 export const scenario: CommandKind = {
   verb: 'scenario',

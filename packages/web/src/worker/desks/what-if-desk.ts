@@ -1,7 +1,6 @@
 import { alternatesOf, coverageOf } from '@gentle-compass/core/alternates/alternates';
 import { databasesMoved } from '@gentle-compass/core/areas/databases-moved';
 import { typeName, typeText } from '@gentle-compass/core/areas/lsa-words';
-import { forwardingOf } from '@gentle-compass/core/compare/forwarding-kept';
 import { parseFailure } from '@gentle-compass/core/failures/outage';
 import { readDemands } from '@gentle-compass/core/formats/read-demands';
 import { demandFault, loadsOf } from '@gentle-compass/core/loads/loads';
@@ -15,6 +14,7 @@ import { relieve } from '@gentle-compass/core/planned/relieving';
 import { worstLoads } from '@gentle-compass/core/planned/worst-loads';
 import { formatAddress } from '@gentle-compass/core/prefix/address';
 import type { Prediction } from '@gentle-compass/core/predict';
+import { Forwarding } from '@gentle-compass/core/reach/forwarding';
 import { sweepCases, usualKinds } from '@gentle-compass/core/sweep/cases';
 import { takenDown } from '@gentle-compass/core/sweep/sweep';
 import type {
@@ -80,10 +80,10 @@ export class WhatIfDesk {
     if ('refusal' in planned) return planned;
     const { watched } = pairsWatched(held.now, planned.outage.state[mine] ?? held.now, watch);
     const view = ({ state, ...step }: WorkStep): WorkStepView => {
-      const f = forwardingOf(state[mine] ?? held.now);
+      const f = Forwarding.quickly(state[mine] ?? held.now);
       return { ...step, ways: watched.map((w) => wayOf(f, w)) };
     };
-    const rest = forwardingOf(held.now);
+    const rest = Forwarding.quickly(held.now);
     return {
       watched: watched.map((w) => ({ word: w.word, ...endNames(w), before: wayOf(rest, w) })),
       steps: planned.steps.map(view),
