@@ -4,6 +4,7 @@ import { predictFamilies } from '../predict';
 import { Trials } from '../sweep/sweep';
 import { campus } from '../testing/campus';
 import { dual } from '../testing/dual';
+import { square } from '../testing/square';
 import { finished, spec } from '../testing/steps';
 import { addingLinks, type LinkAdvice } from './added-link';
 
@@ -75,4 +76,14 @@ test('what it promises is what a sweep finds when the link is there; a border th
 test('where nothing is cut nothing is promised', () => {
   const ring = chain().cable('a', 'd', '10.96.1.6', 0, 10);
   expect(advised(ring, 'link:b/to-c')).toMatchObject({ now: { cutPairs: 0 }, best: undefined, tried: 0, possible: 0 });
+});
+
+test('where no area is in pieces and an expectation breaks all the same, links between any two of an area are tried', () => {
+  // By b it costs 20, by c 40, and packets from a to d are to go by b.
+  const c = square(10, 20).settings({ expectation: [{ name: 'a near d', kind: 'path', from: 'a', to: 'd', through: ['b'] }] });
+  const { now, best, possible } = advised(c, 'link:a/to-b');
+  expect(now).toMatchObject({ cutPairs: 0, broken: ['a near d'] });
+  // Two that are no neighbours any more: a with b, and a with d; b with c. Only a with b leads by b again.
+  expect(possible).toBe(3);
+  expect(best).toMatchObject({ line: 'link a b', broken: [] });
 });

@@ -52,6 +52,9 @@ interface Candidate {
   readonly kind: string;
 }
 
+/** Whether two ends are full, or rest in 2-Way, as those of a LAN do that do not lead it (RFC 2328 §10.4). */
+const areMet = ({ a }: Prediction['adjacencies']['pairs'][number]): boolean => a.state === 'full' || a.state === '2-way';
+
 /** In which part of each of its areas a router is, when something is down: parts hang together by neighbours that are full. */
 function partsOf(p: Prediction): (s: Speaker, area: number) => string {
   const over = new Map<string, string>();
@@ -62,20 +65,33 @@ function partsOf(p: Prediction): (s: Speaker, area: number) => string {
     if (at !== k) over.set(k, at);
     return at;
   };
-  for (const { a, b } of p.adjacencies.pairs) {
-    if (a.state !== 'full' && a.state !== '2-way') continue;
+  for (const { a, b } of p.adjacencies.pairs.filter(areMet)) {
     const [x, y] = [top(key(a.port.speaker, a.port.area.id)), top(key(b.port.speaker, b.port.area.id))];
     if (x !== y) over.set(x, y);
   }
   return (s, area) => top(key(s.index, area));
 }
 
-/** Pairs of routers that stand, in an area that both are in, and that are apart in it. */
-function candidates(families: readonly Prediction[], failed: readonly Prediction[], gone: ReadonlySet<number>): Candidate[] {
+/** Pairs of routers that are neighbours, by index: `3 7`. */
+const neighboursIn = (p: Prediction): ReadonlySet<string> =>
+  new Set(
+    p.adjacencies.pairs.filter(areMet).map(({ a, b }) => {
+      const [x, y] = [a.port.routerIndex, b.port.routerIndex];
+      return `${Math.min(x, y)} ${Math.max(x, y)}`;
+    }),
+  );
+
+/**
+ * Pairs of routers that stand, in an area that both are in.
+ *
+ * @param apart  only those that are apart in it; else all that are no neighbours
+ */
+function candidates(families: readonly Prediction[], failed: readonly Prediction[], gone: ReadonlySet<number>, apart: boolean): Candidate[] {
   const out = new Map<string, Candidate>();
   families.forEach((p, n) => {
     const after = failed[n] ?? p;
     const part = partsOf(after);
+    const met = apart ? undefined : neighboursIn(after);
     const by = new Map<number, { readonly router: number; readonly part: string; readonly border: boolean }[]>();
     for (const s of p.adjacencies.speakers) {
       if (gone.has(s.routerIndex)) continue;
@@ -89,9 +105,9 @@ function candidates(families: readonly Prediction[], failed: readonly Prediction
     for (const [area, list] of by)
       list.forEach((x, i) => {
         for (const y of list.slice(i + 1)) {
-          if (x.part === y.part || x.router === y.router) continue;
-          const kinds = [`${x.part} ${x.border}`, `${y.part} ${y.border}`].sort();
           const key = `${Math.min(x.router, y.router)} ${Math.max(x.router, y.router)}`;
+          if (x.router === y.router || (met ? met.has(key) : x.part === y.part)) continue;
+          const kinds = [`${x.part} ${x.border}`, `${y.part} ${y.border}`].sort();
           if (!out.has(key)) out.set(key, { a: x.router, b: y.router, kind: `${area} ${kinds.join(' ')}` });
         }
       });
@@ -104,8 +120,9 @@ const mostKinds = 60;
 const mostAlike = 40;
 
 /**
- * Looks for the one link between two routers that saves most when something fails, by trying: one of each kind, then more of
- * the best kind, the one with the shortest ways first. After each trial it gives how many there were.
+ * Looks for the one link between two routers that saves most when something fails, by trying: links that join what is apart
+ * in an area, or where nothing is, those between routers of one area that are no neighbours; one of each kind, then more of the
+ * best kind. After each trial it gives how many there were.
  *
  * @param families   the design at rest, a prediction for each of its families
  * @param documents  what it was read from
@@ -131,7 +148,10 @@ export function* addingLinks(
     return { broken: [...broken], cutPairs, longestDetour };
   };
   const now = damage(whole.states);
-  const all = candidates(families, whole.states, whole.failed);
+  const apart = candidates(families, whole.states, whole.failed, true);
+  // What is lost by a filter or a range, with no area in pieces, another way may bring all the same.
+  const harmed = now.cutPairs + now.broken.length > 0;
+  const all = apart.length > 0 || !harmed ? apart : candidates(families, whole.states, whole.failed, false);
   const name = (n: number): string => families[0]?.design.routers[n]?.name ?? '';
   const attempt = ({ a, b }: Candidate): AddedLink | undefined => {
     const line = `link ${name(a)} ${name(b)}`;
