@@ -87,3 +87,14 @@ test('where no area is in pieces and an expectation breaks all the same, links b
   expect(possible).toBe(3);
   expect(best).toMatchObject({ line: 'link a b', broken: [] });
 });
+
+test('links that mend nothing are not promised, however many there are', () => {
+  // c has no loopback in OSPF: cut off it takes nobody with it. Both links are of one kind.
+  const c = campus()
+    .router('a', '10.96.0.1', 0)
+    .router('b', '10.96.0.2', 0)
+    .router('c', '10.96.0.3')
+    .cable('a', 'b', '10.96.1.0', 0, 10)
+    .cable('b', 'c', '10.96.1.2', 0, 10);
+  expect(advised(c, 'link:b/to-c')).toMatchObject({ now: { cutPairs: 0 }, best: undefined, tried: 1, possible: 2 });
+});

@@ -53,3 +53,20 @@ test('where all is covered nothing is looked for; of IPv6 the lines are for vers
   expect(advice?.link).toBeDefined();
   if (advice?.cost) expect(advice.cost.line).toMatch(/^v3 set cost/);
 });
+
+test('an alternate on the same LAN does without the next router, not without the link: the next hop stays uncovered', () => {
+  // All three on one LAN; the host subnet behind b and c. From a the other of the two stands in for the router alone.
+  const p = campus()
+    .router('a', '10.96.0.1', 0)
+    .router('b', '10.96.0.2', 0)
+    .router('c', '10.96.0.3', 0)
+    .lan('reef', '10.96.1.0/24', 0, ['a', 'b', 'c'])
+    .lan('labs', '10.96.8.0/24', 0, [
+      ['b', { cost: 10 }],
+      ['c', { cost: 15 }],
+    ])
+    .predict();
+  const list = alternatesOf(p).filter((x) => x.router === 'a' && x.prefix.length === 24);
+  expect(list.map((x) => [x.primary.iface, x.alternate?.neighbor, x.alternate?.link, x.alternate?.node])).toEqual([['reef', 'c', false, true]]);
+  expect(uncoveredOf(list)).toEqual([{ router: 'a', iface: 'reef', prefixes: ['10.96.8.0/24'] }]);
+});
