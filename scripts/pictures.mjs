@@ -116,6 +116,17 @@ async function swept(page) {
   await wait(page);
 }
 
+/** What links would carry at worst, when the labs send much towards the exit. */
+async function loaded(page) {
+  const from = ['kelp-3', 'kelp-4', 'kelp-5', 'drydock-3', 'drydock-4', 'tidepool-3', 'petrel-1'];
+  const buffer = Buffer.from(['from,to,mbps', ...from.map((r) => `${r},harbour-exit,3600`)].join('\n'));
+  await page.getByLabel('Table of demands').setInputFiles({ name: 'demands.csv', mimeType: 'text/csv', buffer });
+  await page.getByRole('button', { name: 'Try every failure' }).click();
+  await page.getByText(/whatever one thing fails/).waitFor();
+  await page.getByRole('table').getByRole('row').nth(1).click();
+  await wait(page);
+}
+
 /** The second pair that is followed, while its packets go round. */
 async function inLoop(page) {
   await page.getByTestId('verdict').getByText('new after').waitFor();
@@ -145,7 +156,7 @@ const pictures = [
   ['failures', '/?stage=failures&fail=router:tidepool-1&fail=link:beacon-1/to-beacon-2'],
   ['every-failure', '/?stage=failures&tell=every', swept],
   ['reconvergence', '/?stage=failures&tell=time&fail=link:beacon-1/to-kelp-1&router=kelp-3', inLoop],
-  ['layout-300', '/', [300, 12]],
+  ['load', '/?stage=failures&tell=load', loaded],
   ['tables', '/?table=interfaces', typeOver],
   ['quick-entry', '/', type('link kelp-1 drydock-2 cost 20')],
   ['changes', '/?stage=changes', changed],

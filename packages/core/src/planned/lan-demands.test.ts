@@ -59,3 +59,23 @@ test('in the sample every LAN of hosts has an exit, and all of it arrives', () =
   expect([demands.length > 5, left]).toEqual([true, 0]);
   expect(loadsOf([p], demands)).toMatchObject({ asked: demands.length * 40, lost: 0 });
 });
+
+test('an exit that a summary promises and nobody leads to is none', () => {
+  // gate summarises area 10 and is cut off from buoy inside it: at gate packets for buoy end.
+  const p = campus()
+    .router('core', '10.96.0.1', 0)
+    .router('gate', '10.96.0.2', 0)
+    .router('far', '10.96.0.3', 0)
+    .router('buoy', '10.97.0.4', 10, { 'default-route': { announce: 'always' } })
+    .cable('core', 'gate', '10.96.2.0', 0, 10)
+    .cable('core', 'far', '10.96.2.2', 0, 10)
+    .cable('far', 'buoy', '10.97.2.0', 10, 10)
+    .port('gate', 'labs', '10.97.8.1/24', 10, { passive: true })
+    .port('core', 'hall', '10.96.8.1/24', 0, { passive: true })
+    .area('gate', 10, { ranges: { range: [{ prefix: '10.97.0.0/16' }] } })
+    .area('far', 10, { ranges: { range: [{ prefix: '10.97.0.0/16' }] } })
+    .predict(['link:far/to-buoy']);
+  // buoy stands alone; what gate has left of the area keeps its summary up.
+  const { demands, left } = lanDemands(p, 5);
+  expect([demands, left]).toEqual([[], 2]);
+});

@@ -4,6 +4,7 @@ import type { Prediction } from '../predict';
 import { addressesOf, guestOf } from '../reach/ends';
 import { Forwarding } from '../reach/forwarding';
 import { costFrom } from '../reach/matrix';
+import { walk } from '../reach/trace';
 
 /** Routers through which traffic leaves, and whether they say so by a default route. */
 export interface Exits {
@@ -73,7 +74,8 @@ export function lanDemands(
     if (own) return [];
     const [nearest] = goals
       .flatMap(([name, a]): [string, number][] => {
-        const cost = costFrom(f, gateways, a);
+        // A route alone is no way: behind a summary the packet may end.
+        const cost = walk(f, gateways, a).fate === 'delivered' ? costFrom(f, gateways, a) : undefined;
         return cost === undefined ? [] : [[name, cost]];
       })
       .sort((a, b) => a[1] - b[1] || (a[0] < b[0] ? -1 : 1));

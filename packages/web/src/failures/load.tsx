@@ -37,6 +37,14 @@ function Share({ of, capacity }: { readonly of: number; readonly capacity: numbe
   );
 }
 
+/** That nothing is over what it can carry is said only of what the design gives a capacity. */
+function withinWords(rows: readonly LoadRow[]): string {
+  const unknown = rows.filter((r) => r.capacity === null).length;
+  if (unknown === 0) return 'no link would carry more than it can';
+  if (unknown === rows.length) return 'of no link that carries any the design says what it can carry';
+  return `no link would carry more than it can, of those of which that is said (of ${count(unknown, 'interface')} it is not)`;
+}
+
 /** What links would carry of the demands of the design: now, with what is down, and at worst in any single failure. */
 export function Load({ head, view, nameOf }: { readonly head: ReactNode; readonly view: DesignView; readonly nameOf: (word: string) => string }) {
   const fail = useStore((s) => s.fail);
@@ -107,7 +115,7 @@ export function Load({ head, view, nameOf }: { readonly head: ReactNode; readonl
                 <p>
                   {count(loads.demands, 'demand')}, <span className="font-mono">{mbps(loads.asked)}</span> Mbit/s:{' '}
                   {over.length === 0 ? (
-                    'no link would carry more than it can'
+                    withinWords(rows)
                   ) : (
                     <strong className="font-semibold text-accent">{count(over.length, 'interface')} would carry more than it can</strong>
                   )}

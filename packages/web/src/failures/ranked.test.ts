@@ -5,7 +5,7 @@ import { caseKey, largest, rankedWith } from './ranked';
 
 const some = fc
   .record({ cutPairs: fc.nat(3), lostRoutes: fc.nat(2), longestDetour: fc.option(fc.nat(2)), broken: fc.array(fc.constant('x'), { maxLength: 1 }) })
-  .map((c, n = Math.random()): CaseView => ({ ...c, words: [`link:a/${n}`], harm: 'cut', changedRoutes: 0, examples: [], over: [] }));
+  .map((c): CaseView => ({ ...c, words: [], harm: 'cut', changedRoutes: 0, examples: [], over: [] }));
 
 test('what is found piece by piece is ranked as if it were sorted at once', () => {
   fc.assert(

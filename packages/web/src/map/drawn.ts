@@ -86,3 +86,6 @@ export function linesOf(view: Pick<DesignView, 'pairs' | 'segments'>, { routers,
     return [{ segment: s, from, to, a: x, b: y, pair: pairOn.get(s.index), member: undefined, trouble: troubleOn.get(s.index) ?? [], alike: false }];
   });
 }
+
+/** The routers that a line ends at; of the way to a LAN the one that it belongs to. */
+export const endsOf = (d: Drawn): readonly string[] => (d.member === undefined ? d.segment.members.map((m) => m.router) : [d.member]);

@@ -45,13 +45,15 @@ function touched(now: Prediction, after: Prediction): Watched[] {
   const ends = [...new Set([...near.slice(0, lookedAmong / 2), ...spreadOver(all, lookedAmong)])];
   const name = (a: Address): string => now.design.routers[f.owners(a)[0]?.router ?? -1]?.name ?? formatAddress(a);
   const found: { readonly w: Watched; readonly weight: number }[] = [];
-  for (const [n, from] of ends.entries())
-    for (const to of ends.slice(n + 1)) {
-      const w: Watched = { word: `${name(from)} ${name(to)}`, from, to };
-      const [a, b] = [wayOf(f, w), wayOf(g, w)];
-      if (a.fate !== 'delivered' || sameWay(a, b)) continue;
-      found.push({ w, weight: b.fate === 'delivered' ? (b.cost ?? 0) - (a.cost ?? 0) : 1e9 });
-    }
+  const moved = (from: Address, to: Address): boolean => {
+    const w: Watched = { word: `${name(from)} ${name(to)}`, from, to };
+    const [a, b] = [wayOf(f, w), wayOf(g, w)];
+    if (a.fate !== 'delivered' || sameWay(a, b)) return false;
+    found.push({ w, weight: b.fate === 'delivered' ? (b.cost ?? 0) - (a.cost ?? 0) : 1e9 });
+    return true;
+  };
+  // Of the two directions the other one where the first stays: costs may differ.
+  for (const [n, from] of ends.entries()) for (const to of ends.slice(n + 1)) if (!moved(from, to)) moved(to, from);
   return spreadOver(
     found.sort((x, y) => y.weight - x.weight).map((x) => x.w),
     mostPairs,

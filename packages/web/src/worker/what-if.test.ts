@@ -1,4 +1,4 @@
-import type { Campus } from '@gentle-compass/core/testing/campus';
+import { campus, type Campus } from '@gentle-compass/core/testing/campus';
 import { dual } from '@gentle-compass/core/testing/dual';
 import { Workbench } from './workbench';
 import { square } from '@gentle-compass/core/testing/square';
@@ -31,6 +31,22 @@ test('ways before and after, as they are asked for; of nobody’s choice those t
   expect(chosen[0]?.after.fate).toBe('dropped');
   expect(chosen.some((w) => w.word === 'a d' && w.after.fate === 'delivered')).toBe(true);
   expect(chosen.every((w) => w.before.fate === 'delivered')).toBe(true);
+});
+
+test('a way that moves in one direction alone is among those of nobody’s choice', async () => {
+  // From a to b it is the cable, from b to a by c: cut there, only the way back is another one.
+  const c = campus()
+    .router('a', '10.96.0.1', 0)
+    .router('b', '10.96.0.2', 0)
+    .router('c', '10.96.0.3', 0)
+    .cable('a', 'b', '10.96.1.0', 0, [10, 50])
+    .cable('b', 'c', '10.96.1.2', 0, 10)
+    .cable('c', 'a', '10.96.1.4', 0, 10);
+  const bench = opened(c);
+  await bench.failures.fail(['link:b/to-c']);
+  const words = bench.whatIf.watched([]).pairs.map((w) => w.word);
+  expect(words).toContain('b a');
+  expect(words).not.toContain('a b');
 });
 
 test('what an edit does while something is down is counted against what arrives when nothing is', async () => {
